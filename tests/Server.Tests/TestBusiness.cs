@@ -219,8 +219,8 @@ public sealed class TestBusiness : IAsyncLifetime
             },
             charges = new object[]
             {
-                new { kind = "line_haul", amount = Usd(haul) },
-                new { kind = "fuel_surcharge", amount = Usd(198.09m) },
+                new { kind = "line_haul", amount = Dollars(haul) },
+                new { kind = "fuel_surcharge", amount = Dollars(198.09m) },
             },
             draft = false,
         };
@@ -229,7 +229,8 @@ public sealed class TestBusiness : IAsyncLifetime
     public static async Task<List<string>> Disagreements(Npgsql.NpgsqlConnection db) =>
         await db.Rows(
             """
-            with ledger as (select account, item_id, sum(debit - credit) balance from entry_lines where item_id is not null group by account, item_id),
+            with ledger as (select account, item_id, sum(coalesce(in_currency, debit - credit)) balance from entry_lines
+                where item_id is not null group by account, item_id),
             documents (account, item_id, balance) as (
                 select '1200', id, total - paid from invoices where voided_at is null
                 union all select '1210', id, revenue from loads where state = 'delivered'
@@ -245,12 +246,16 @@ public sealed class TestBusiness : IAsyncLifetime
                 union all select '2300', id, applied + refunded - amount from payments where reversed_at is null),
             days as (
                 select l.account, l.item_id, e.posted_on,
-                    sum(sum(l.debit - l.credit)) over (partition by l.account, l.item_id order by e.posted_on) as balance
+                    sum(sum(coalesce(l.in_currency, l.debit - l.credit))) over (partition by l.account, l.item_id order by e.posted_on) as balance
                 from entry_lines l join entries e on e.id = l.entry_id where l.item_id is not null group by l.account, l.item_id, e.posted_on)
             select account || ' ' || item_id || ': ledger ' || coalesce(l.balance, 0) || ', documents ' || coalesce(d.balance, 0) as said
             from documents d full join ledger l using (account, item_id) where coalesce(l.balance, 0) <> coalesce(d.balance, 0)
             union all select account || ' ' || item_id || ' is ' || balance || ' on ' || posted_on from days
             where case when account like '1%' then balance < 0 else balance > 0 end
+            -- What is settled in another currency is worth nothing in the books.
+            union all select account || ' ' || item_id || ' is settled, but booked at ' || sum(debit - credit) from entry_lines
+                where item_id is not null and currency <> 'USD' group by account, item_id
+                having sum(in_currency) = 0 and sum(debit - credit) <> 0
             union all select 'the whole: ' || sum(debit - credit) from entry_lines having sum(debit - credit) <> 0
             """,
             r => r.Text("said")
@@ -345,7 +350,8 @@ public sealed class TestBusiness : IAsyncLifetime
     /// <summary>A load delivered before now, with its POD in, by a carrier or by one of our drivers.</summary>
     /// <param name="day">Days after 18 November 2026 on which it was picked up.</param>
     /// <param name="more">Changes the order before it is booked.</param>
-    public async Task<long> Delivered(Caller owner, int day, string who, bool pod = true, Action<JsonNode>? more = null)
+    /// <param name="pay">What the carrier gets; 700.00 when omitted.</param>
+    public async Task<long> Delivered(Caller owner, int day, string who, bool pod = true, Action<JsonNode>? more = null, object? pay = null)
     {
         var order = JsonNode.Parse(JsonSerializer.Serialize(Order(1, $"PO done {day}")))!;
         var picked = new LocalDate(2026, 11, 18).PlusDays(day);
@@ -355,7 +361,7 @@ public sealed class TestBusiness : IAsyncLifetime
         var load = (await owner.Post("loads", order)).Id;
         _ =
             who == "carrier"
-                ? (await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(Ids["carrier"], TestBusiness.Usd(700m)))).Ok
+                ? (await owner.Post($"loads/{load}/cover/carrier", TestBusiness.Accepted(Ids["carrier"], pay ?? Dollars(700m)))).Ok
                 : (await owner.Post($"loads/{load}/cover/driver", Crew(who))).Ok;
         var stops = (await owner.Get($"loads/{load}")).Ok["sheet"]!["load"]!["stops"]!
             .AsArray()
@@ -420,6 +426,52 @@ public sealed class TestBusiness : IAsyncLifetime
 
         throw new TimeoutException("The plan was not thought over within 20 seconds.");
     }
+
+    /// <summary>What the customer and the carrier trade in.</summary>
+    public Currency Currency { get; private set; }
+
+    /// <summary>An amount in the currency of the customer and the carrier.</summary>
+    public object Dollars(decimal amount) => new { amount = amount.ToString("0.00"), currency = Currency.ToString() };
+
+    /// <summary>The customer and the carrier are Canadian from now on, and a Canadian dollar is worth something else every day.</summary>
+    public async Task TradeInCanadian(int seed = 1)
+    {
+        Before ??= (Ids["customer"], Ids["carrier"]);
+        await using var w = await Begin();
+        var lot = new Random(seed);
+        for (var day = new LocalDate(2026, 9, 1); day <= w.Today; day = day.PlusDays(1 + lot.Next(3)))
+        {
+            await ExchangeStore.Set(
+                w,
+                new ExchangeRate(Currency.CAD, day, Math.Round(0.68m + ((decimal)lot.NextDouble() * 0.08m), 4)),
+                "test"
+            );
+        }
+
+        Currency = Currency.CAD;
+        Ids["customer"] = await CompanyStore.Add(w.Db, Company($"Wild Rose Dairy {seed}", true, null) with { Currency = Currency });
+        Ids["carrier"] = await CompanyStore.Add(
+            w.Db,
+            Company(
+                $"Bow River Haulage {seed}",
+                false,
+                new CarrierFile("9000190", true, w.Today.PlusDays(90), w.Today.PlusDays(90), null, Money.Usd(1_000_000m))
+            ) with
+            {
+                Currency = Currency,
+            }
+        );
+        await w.Commit();
+    }
+
+    /// <summary>The customer and the carrier are the first ones again.</summary>
+    public void TradeInUsd()
+    {
+        (Ids["customer"], Ids["carrier"]) = Before ?? (Ids["customer"], Ids["carrier"]);
+        Currency = Currency.USD;
+    }
+
+    private (long Customer, long Carrier)? Before { get; set; }
 
     public static object Usd(decimal amount) => new { amount = amount.ToString("0.00"), currency = "USD" };
 

@@ -9,6 +9,11 @@ public enum Currency
     CAD,
 }
 
+public static class Currencies
+{
+    public static string Format(this Currency currency) => currency == Currency.CAD ? "Canadian dollars" : "US dollars";
+}
+
 /// <summary>An amount in a currency: decimal, never floating point. Adding different currencies throws; zero goes with any.</summary>
 /// <param name="Amount">In whole currency units (dollars), with cents behind the point.</param>
 public readonly record struct Money(decimal Amount, Currency Currency = Currency.USD) : IComparable<Money>
@@ -50,6 +55,14 @@ public readonly record struct Money(decimal Amount, Currency Currency = Currency
     public static Money Sum(IEnumerable<Money> amounts, Currency currency = Currency.USD) =>
         amounts.Where(m => m.Amount != 0).Aggregate(Zero(currency), (sum, m) => sum + m);
 
+    /// <summary>Sums in a sentence, one for each currency.</summary>
+    /// <example>$1,850.00 and CA$420.00</example>
+    public static string FormatSum(IEnumerable<Money> amounts)
+    {
+        var sums = amounts.GroupBy(m => m.Currency).OrderBy(g => g.Key).Select(g => Sum(g, g.Key)).ToList();
+        return sums.Count == 0 ? Zero().Formatted : string.Join(" and ", sums.Select(s => s.Formatted));
+    }
+
     /// <summary>Splits an amount by weights into whole cents that add up to it: each share is what the shares up to it come to, less those
     /// before, so no cent appears or vanishes.</summary>
     /// <param name="weights">Zero or above; equal ones when all are zero. At least one.</param>
@@ -81,5 +94,7 @@ public readonly record struct Money(decimal Amount, Currency Currency = Currency
         + Math.Abs(Amount).ToString("#,##0.00", CultureInfo.InvariantCulture);
 
     private decimal In(Currency currency) =>
-        Currency == currency || Amount == 0 ? Amount : throw new InvalidOperationException($"{Currency} cannot be added to {currency}: convert it first.");
+        Currency == currency || Amount == 0
+            ? Amount
+            : throw new InvalidOperationException($"{Currency} cannot be added to {currency}: convert it first.");
 }

@@ -42,12 +42,17 @@ public sealed class Validation
         return text;
     }
 
-    /// <summary>An amount in US dollars, the currency of the books, in whole cents between zero and <see cref="Money.Limit"/>.</summary>
-    public void Dollars(Money? money, string field, string name, bool required = true, bool above = true)
+    /// <summary>The currency of the document that is checked.</summary>
+    public Currency Currency { get; init; }
+
+    /// <summary>An amount in the document's currency, in whole cents between zero and <see cref="Money.Limit"/>.</summary>
+    /// <param name="currency">When it is not the document's.</param>
+    public void Dollars(Money? money, string field, string name, bool required = true, bool above = true, Currency? currency = null)
     {
-        if (money is { Currency: not Currency.USD } other)
+        var wanted = currency ?? Currency;
+        if (money is { } other && other.Currency != wanted)
         {
-            Add("currency", $"{name} is in {other.Currency}; enter it in US dollars.", field);
+            Add("currency", $"{name} is in {other.Currency.Format()}; enter it in {wanted.Format()}.", field);
         }
         else
         {

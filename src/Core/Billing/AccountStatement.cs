@@ -29,6 +29,7 @@ public sealed record AccountStatement(
 {
     /// <summary>Builds the statement; its closing balance is the sum of all transactions through its last day.</summary>
     /// <param name="moves">All transactions of the account, ever.</param>
+    /// <param name="credit">In the customer's currency, as all of it.</param>
     public static AccountStatement Of(
         LocalDate from,
         LocalDate until,
@@ -38,11 +39,14 @@ public sealed record AccountStatement(
     )
     {
         var upTo = moves.Where(m => m.On <= until).OrderBy(m => m.On).ToList();
-        var before = Money.Sum(upTo.Where(m => m.On < from).Select(m => m.Amount));
+        var before = Money.Sum(upTo.Where(m => m.On < from).Select(m => m.Amount), credit.Currency);
         var balance = before;
         var lines = upTo.Where(m => m.On >= from).Select(m => new StatementLine(m.On, m.What, m.Amount, balance += m.Amount)).ToList();
         var ages = Enum.GetValues<AgingBucket>()
-            .ToDictionary(b => b, b => Money.Sum(open.Where(i => Ledger.Aging.Bucket(i.DueOn, until) == b).Select(i => i.Open)));
+            .ToDictionary(
+                b => b,
+                b => Money.Sum(open.Where(i => Ledger.Aging.Bucket(i.DueOn, until) == b).Select(i => i.Open), credit.Currency)
+            );
         return new AccountStatement(from, until, before, lines, balance, credit, open.OrderBy(i => i.DueOn).ToList(), ages);
     }
 }

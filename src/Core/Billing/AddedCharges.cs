@@ -19,7 +19,8 @@ public static class AddedCharges
         IReadOnlyList<FlatChargeOrder?> orders,
         int existing,
         LocalDate today,
-        bool late
+        bool late,
+        Currency currency = Currency.USD
     )
     {
         var billed = state is LoadState.Billed or LoadState.Closed;
@@ -41,7 +42,7 @@ public static class AddedCharges
             );
         }
 
-        var validation = new Validation();
+        var validation = new Validation { Currency = currency };
         if (orders.Count == 0)
         {
             validation.Add("missing", "Enter at least one charge.", "charges");

@@ -66,10 +66,11 @@ public sealed record BillingSettings(
 
     /// <summary>What is wrong with billing settings; empty when they can be saved.</summary>
     /// <param name="own">Keys of the company's custom fields.</param>
-    public IReadOnlyList<Problem> Check(IReadOnlySet<long> own, Func<string, bool> isAddress)
+    /// <param name="currency">The customer's.</param>
+    public IReadOnlyList<Problem> Check(IReadOnlySet<long> own, Func<string, bool> isAddress, Currency currency = Currency.USD)
     {
         var validation = new Validation();
-        Detention?.Check(validation, "detention.");
+        Detention?.Check(validation, "detention.", currency);
         if (Columns.Count > MaxColumns || Columns.Distinct().Count() < Columns.Count)
         {
             validation.Add("columns", $"An invoice has room for {MaxColumns} columns, each used once.", "columns");

@@ -44,7 +44,7 @@ public sealed record CreditMemo(Money Amount, Money Applied, CreditReason Reason
     /// <param name="creditable">What of the invoice no concession or billing error has credited yet.</param>
     public static Outcome<CreditMemo> Decide(CreditMemoOrder order, InvoiceState invoice, Money creditable, LocalDate today)
     {
-        var validation = new Validation();
+        var validation = new Validation { Currency = creditable.Currency };
         validation.Dollars(order.Amount, "amount", "The amount of the credit memo");
         validation.Date(order.IssuedOn, today, "issuedOn", "The date of the credit memo", required: false);
         if (order.IssuedOn > today)

@@ -24,7 +24,7 @@ public sealed record InvoiceState(
     /// <param name="wanted">All that is open when null.</param>
     public Outcome<(Money Amount, ShortPayReason Kind, string Reason)> WriteOff(Money? wanted, ShortPayReason? kind, string? reason)
     {
-        var validation = new Validation();
+        var validation = new Validation { Currency = Open.Currency };
         validation.Dollars(wanted, "amount", "The amount written off", required: false);
         var text = validation.Text(reason, "reason", "The reason", 200, required: true);
         var amount = wanted ?? Open;
@@ -80,7 +80,7 @@ public sealed record PaymentState(bool IsReversed, Money Unapplied, Money Refund
     /// <param name="wanted">All of it when null.</param>
     public Money Refund(Money? wanted, Validation validation)
     {
-        validation.Dollars(wanted, "amount", "The amount refunded", required: false);
+        validation.Dollars(wanted, "amount", "The amount refunded", required: false, currency: Unapplied.Currency);
         var amount = wanted ?? Unapplied;
         if (UseCreditRefusal is { } none)
         {

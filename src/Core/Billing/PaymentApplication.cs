@@ -67,7 +67,7 @@ public static class PaymentApplication
         IReadOnlyDictionary<long, OpenInvoice> open
     )
     {
-        var validation = new Validation();
+        var validation = new Validation { Currency = amount.Currency };
         validation.Dollars(amount, "amount", "The amount received");
         for (var i = 0; i < wanted.Count; i++)
         {

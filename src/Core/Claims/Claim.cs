@@ -82,6 +82,9 @@ public sealed record Claim(
     bool IsReleased
 )
 {
+    /// <summary>The customer's.</summary>
+    public Currency Currency => Allowed.Currency;
+
     /// <summary>Days from receipt to our acknowledgment in writing: 49 CFR 370.5(a).</summary>
     public const int AcknowledgeDays = 30;
 
@@ -148,7 +151,7 @@ public sealed record Claim(
     /// <returns>The day it reached us, and the amount.</returns>
     public Outcome<(LocalDate On, Money Amount)> File(LocalDate? on, Money? amount, LocalDate today)
     {
-        var validation = new Validation();
+        var validation = new Validation { Currency = Currency };
         if (Status != ClaimStatus.Reported)
         {
             return Refused("is filed already");
@@ -193,14 +196,14 @@ public sealed record Claim(
             );
         }
 
-        var allowed = Money.Zero();
+        var allowed = Money.Zero(Currency);
         if (validation.Ok && outcome == ClaimOutcome.Paid)
         {
             allowed = Claimed!.Value;
         }
         else if (validation.Ok && outcome == ClaimOutcome.Settled)
         {
-            validation.Dollars(amount, "amount", "The amount settled");
+            validation.Dollars(amount, "amount", "The amount settled", currency: Currency);
             if (amount >= Claimed)
             {
                 validation.Add(
@@ -244,9 +247,9 @@ public sealed record Claim(
             return Refused("is filed with the carrier already");
         }
 
-        var validation = new Validation();
+        var validation = new Validation { Currency = Recovered.Currency };
         CheckDay(on, today, "filedOn", "The date filed", validation);
-        var wanted = amount ?? Claimed;
+        var wanted = amount ?? (Claimed?.Currency == Recovered.Currency ? Claimed : null);
         validation.Dollars(wanted, "amount", "The amount claimed from the carrier");
         return validation.Ok ? (on ?? today, wanted!.Value) : validation.Problems;
     }

@@ -29,7 +29,7 @@ public enum OpeningKind
 public sealed record OpeningOrder(OpeningKind? Kind, long? PartyId, string? Number, LocalDate? On, LocalDate? DueOn, Money? Amount);
 
 /// <summary>Whose an open item is.</summary>
-public sealed record OpeningParty(string Name, bool IsCarrier = false);
+public sealed record OpeningParty(string Name, bool IsCarrier = false, Currency Currency = Currency.USD);
 
 /// <summary>An open item that can be stored.</summary>
 /// <param name="IsCarrier">Whether the party of a bill is a carrier.</param>
@@ -90,7 +90,7 @@ public static class OpeningBalances
             }
 
             var number = validation.Text(o.Number, $"{at}.number", $"The {kind.ToString().ToLowerInvariant()} number", 60, document);
-            validation.Dollars(o.Amount, $"{at}.amount", "The open amount");
+            validation.Dollars(o.Amount, $"{at}.amount", "The open amount", currency: whom?.Currency);
             if (document && (o.On is null || o.DueOn is null))
             {
                 validation.Add("missing", "Enter its date and due date.", $"{at}.{(o.On is null ? "on" : "dueOn")}");
@@ -129,7 +129,7 @@ public static class OpeningBalances
     /// <summary>The journal lines with one more on account 3900 for what they are apart.</summary>
     public static IReadOnlyList<JournalLine> Balanced(IReadOnlyList<JournalLine> lines)
     {
-        var apart = lines.Sum(l => (l.Debit?.Amount ?? 0) - (l.Credit?.Amount ?? 0));
+        var apart = lines.Where(l => l.Account != Accounts.BankCad.Code).Sum(l => (l.Debit?.Amount ?? 0) - (l.Credit?.Amount ?? 0));
         return apart == 0
             ? lines
             :

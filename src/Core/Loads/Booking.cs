@@ -120,6 +120,7 @@ public static class Booking
                 OfficeId = order.OfficeId,
                 BillToId = order.BillToId == order.CustomerId ? null : order.BillToId,
                 FreightTerms = order.FreightTerms,
+                Currency = order.Currency,
             }
             : validation.Problems;
     }
@@ -485,7 +486,7 @@ public static class Booking
             var authorization = ChargeAuthorization.Check(charge.Authorization, today, at, name, validation);
             if (price.Ok)
             {
-                charges.Add(new BookedCharge(charge.Kind ?? ChargeKind.Other, description, price.Value, authorization));
+                charges.Add(new BookedCharge(charge.Kind ?? ChargeKind.Other, description, price.Value.In(order.Currency), authorization));
             }
         }
 

@@ -26,7 +26,9 @@ public sealed record Cancellation(string Why, BookedCharge? Customer, FlatCharge
         bool loaded,
         bool carrierAccepted,
         CancelOrder order,
-        NodaTime.LocalDate today
+        NodaTime.LocalDate today,
+        Currency currency = Currency.USD,
+        Currency carrierCurrency = Currency.USD
     )
     {
         if (work.CancelRefusal(loaded) is { } refused)
@@ -36,8 +38,8 @@ public sealed record Cancellation(string Why, BookedCharge? Customer, FlatCharge
 
         var validation = new Validation();
         var why = validation.Text(order.Why, "why", "The reason", 400, required: true);
-        validation.Dollars(order.CustomerCharge, "customerCharge", "The customer charge", required: false);
-        validation.Dollars(order.CarrierCharge, "carrierCharge", "The carrier pay", required: false);
+        validation.Dollars(order.CustomerCharge, "customerCharge", "The customer charge", required: false, currency: currency);
+        validation.Dollars(order.CarrierCharge, "carrierCharge", "The carrier pay", required: false, currency: carrierCurrency);
         var authorization = ChargeAuthorization.Check(order.Authorization, today, "customerCharge", "The customer charge", validation);
         if (order.CustomerCharge is not null && work.State == LoadState.Draft)
         {

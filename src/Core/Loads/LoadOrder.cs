@@ -169,6 +169,9 @@ public sealed record LoadOrder(
     public long? BillToId { get; init; }
 
     public FreightTerms? FreightTerms { get; init; }
+
+    /// <summary>Of its charges: what its payer is billed in.</summary>
+    public Currency Currency { get; init; }
 }
 
 /// <summary>What is known of a place when a load is booked.</summary>
@@ -252,5 +255,8 @@ public sealed record BookedLoad(
     public long? PayerId => BillToId ?? CustomerId;
 
     /// <summary>Total revenue.</summary>
-    public Money Revenue => Money.Usd(Charges.Sum(c => c.Amount.Amount));
+    public Money Revenue => new(Charges.Sum(c => c.Amount.Amount), Currency);
+
+    /// <summary>Of its charges: what its payer is billed in.</summary>
+    public Currency Currency { get; init; }
 }

@@ -18,7 +18,7 @@ public static class DebitMemo
             return refused;
         }
 
-        var validation = new Validation();
+        var validation = new Validation { Currency = bill.Open.Currency };
         var text = validation.Text(why, "why", "The explanation", 200, required: true);
         validation.Dollars(amount, "amount", "The amount deducted");
         return validation.Ok ? PaymentBatch.Part(bill, amount, "amount").Then(part => (part, text!)) : validation.Problems;

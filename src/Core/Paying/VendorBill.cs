@@ -116,7 +116,7 @@ public static class VendorBill
         IReadOnlyList<Account> chart
     )
     {
-        var validation = new Validation();
+        var validation = new Validation { Currency = amount.Currency };
         if (lines is null or { Count: 0 })
         {
             return legLoad is { } load
@@ -144,7 +144,7 @@ public static class VendorBill
                 new BillLine(
                     line?.Account ?? "",
                     what,
-                    line?.Amount ?? Money.Zero(),
+                    line?.Amount ?? Money.Zero(amount.Currency),
                     line?.LoadId ?? legLoad,
                     line?.TruckId,
                     line?.DriverId
@@ -162,7 +162,7 @@ public static class VendorBill
             ? read
             : new Problem(
                 "lines.sum",
-                $"The lines total {sum.Formatted} and the bill {amount.Formatted}: {Money.Usd(Math.Abs((sum - amount).Amount)).Formatted} {(sum > amount ? "too much" : "short")}.",
+                $"The lines total {sum.Formatted} and the bill {amount.Formatted}: {((sum > amount ? sum - amount : amount - sum)).Formatted} {(sum > amount ? "too much" : "short")}.",
                 "lines"
             );
     }

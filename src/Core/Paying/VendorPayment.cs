@@ -22,7 +22,7 @@ public sealed record BillToPay(
 )
 {
     /// <summary>What is still open of it, the discount included.</summary>
-    public Money Open => (Approved ?? Money.Zero()) - Paid;
+    public Money Open => (Approved ?? Money.Zero(Paid.Currency)) - Paid;
 }
 
 /// <summary>A part of a vendor payment: what it settles of one bill.</summary>
@@ -108,6 +108,19 @@ public static class PaymentBatch
             }
         }
 
+        if (parts.Select(p => p.Part.Amount.Currency).Distinct().Count() > 1)
+        {
+            validation.Add("currency.mixed", "Pay bills in US dollars and in Canadian dollars in separate batches.", "bills");
+        }
+        else if (payout.Method == "ach" && parts.FirstOrDefault(p => p.Part.Amount.Currency != Currency.USD).Bill is { } foreign)
+        {
+            validation.Add(
+                "currency.ach",
+                $"ACH pays US dollars only: pay {foreign.Payee} by check or wire from the account in Canadian dollars.",
+                "method"
+            );
+        }
+
         if (!validation.Ok)
         {
             return validation.Problems;
@@ -123,7 +136,7 @@ public static class PaymentBatch
     /// <param name="wanted">In cash; all that is open less the discount when null.</param>
     public static Outcome<PaidBill> Part(BillToPay bill, Money? wanted, string field)
     {
-        var validation = new Validation();
+        var validation = new Validation { Currency = bill.Open.Currency };
         validation.Dollars(wanted, field, "The amount to pay", required: false);
         if (!validation.Ok)
         {

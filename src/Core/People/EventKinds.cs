@@ -267,6 +267,7 @@ public static class EventKinds
         Topic.Invoices,
         Topic.Companies
     );
+    public static readonly EventKind ExchangeRateSet = Add("exchange_rate.set", "exchange_rate", Right.LedgerSee, Topic.Ledger);
     public static readonly EventKind EntryReversed = Add("entry.reversed", "entry", Right.LedgerSee, Topic.Ledger);
     public static readonly EventKind AssetChanged = Add("asset.changed", "asset", Right.LedgerSee, Topic.Ledger);
     public static readonly EventKind PeriodClosed = Add("period.closed", "period", Right.LedgerSee, Topic.Ledger);

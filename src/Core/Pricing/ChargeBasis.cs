@@ -25,7 +25,11 @@ public enum ChargeBasis
 /// <param name="Quantity">Miles, hundredweights or dollars of line haul; null when flat.</param>
 /// <param name="Amount">Below zero for a discount.</param>
 /// <param name="Minimum">What is charged at least, in dollars; null without a minimum and when flat.</param>
-public sealed record PricedCharge(ChargeBasis Basis, decimal? Rate, decimal? Quantity, Money Amount, decimal? Minimum = null);
+public sealed record PricedCharge(ChargeBasis Basis, decimal? Rate, decimal? Quantity, Money Amount, decimal? Minimum = null)
+{
+    /// <summary>The same with its dollars in another currency: nothing is converted, as rates and amounts are entered in the payer's.</summary>
+    public PricedCharge In(Currency currency) => this with { Amount = Amount with { Currency = currency } };
+}
 
 /// <summary>A charge as entered.</summary>
 /// <param name="Amount">Dollars, when flat.</param>
@@ -134,10 +138,16 @@ public static class ChargePrices
     /// half away from zero.</summary>
     /// <param name="minimum">The minimum rate of the load, when known.</param>
     /// <example>2.50 a mile over 344 miles and 12.5 % of it: 860.00, 107.50, together 967.50, 2.81 a mile.</example>
-    public static ChargePreview Preview(IReadOnlyList<ChargeInput> charges, int? miles, int? weightLb, Money? minimum)
+    public static ChargePreview Preview(
+        IReadOnlyList<ChargeInput> charges,
+        int? miles,
+        int? weightLb,
+        Money? minimum,
+        Currency currency = Currency.USD
+    )
     {
-        var amounts = PriceAll(charges, miles, weightLb).Select(p => p.Ok ? p.Value.Amount : (Money?)null).ToList();
-        var total = Money.Sum(amounts.OfType<Money>());
+        var amounts = PriceAll(charges, miles, weightLb).Select(p => p.Ok ? p.Value.In(currency).Amount : (Money?)null).ToList();
+        var total = Money.Sum(amounts.OfType<Money>(), currency);
         return new ChargePreview(
             amounts.Select(a => new PreviewedCharge(a)).ToList(),
             total,
@@ -156,10 +166,11 @@ public static class ChargePrices
         StoredCharge Priced(StoredCharge c, Money? lineHaul) =>
             c.Basis is ChargeBasis.PerMile or ChargeBasis.Percent
             && Price(c.Basis, null, c.Rate, miles, null, lineHaul, c.Minimum) is { Ok: true } price
+            && price.Value.In(c.Amount.Currency) is { } priced
                 ? c with
                 {
-                    Quantity = price.Value.Quantity,
-                    Amount = c.Kind == ChargeKind.Discount ? -price.Value.Amount : price.Value.Amount,
+                    Quantity = priced.Quantity,
+                    Amount = c.Kind == ChargeKind.Discount ? -priced.Amount : priced.Amount,
                 }
                 : c;
 

@@ -1,5 +1,6 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Trips;
 
@@ -14,20 +15,29 @@ namespace SteadyLark.Core.Pricing;
 /// <param name="Cap">The most charged at one stop, in dollars; null for no limit.</param>
 public sealed record DetentionTerms(int FreeMinutes = 120, Money? PerHour = null, Money? Cap = null)
 {
+    /// <summary>Terms agreed in US dollars, in another currency.</summary>
+    /// <param name="rate">US dollars for one unit of it.</param>
+    public DetentionTerms In(Currency currency, decimal rate) =>
+        this with
+        {
+            PerHour = PerHour is { } hour ? Exchange.From(hour, currency, rate) : null,
+            Cap = Cap is { } most ? Exchange.From(most, currency, rate) : null,
+        };
+
     /// <summary>Two hours free, nothing charged.</summary>
     public static readonly DetentionTerms None = new();
 
     /// <summary>Checks terms as entered.</summary>
     /// <param name="prefix">Before the names of the fields.</param>
-    public void Check(Validation validation, string prefix = "")
+    public void Check(Validation validation, string prefix = "", Currency currency = Currency.USD)
     {
         if (FreeMinutes is < 0 or > 2880)
         {
             validation.Add("out.of.range", "Free time must be 0 to 2,880 minutes.", prefix + "freeMinutes");
         }
 
-        validation.Dollars(PerHour, prefix + "perHour", "The detention rate per hour", required: false);
-        validation.Dollars(Cap, prefix + "cap", "The most detention per stop", required: false);
+        validation.Dollars(PerHour, prefix + "perHour", "The detention rate per hour", required: false, currency: currency);
+        validation.Dollars(Cap, prefix + "cap", "The most detention per stop", required: false, currency: currency);
         if (Cap is not null && PerHour is null)
         {
             validation.Add("missing", "Enter the detention rate per hour.", prefix + "perHour");

@@ -416,9 +416,8 @@ public sealed class BillingCommands(Mailer mailer)
         var validation = new Validation();
         var reference = validation.Text(request.Reference, "reference", "The reference", 80);
         PaymentState.Check(request.Method, request.ReceivedOn, w.Today, validation);
-        validation.Dollars(request.Amount, "amount", "The amount received");
-
         var customer = request.CustomerId is { } c ? await CompanyStore.Get(w.Db, c) : null;
+        validation.Dollars(request.Amount, "amount", "The amount received", currency: customer?.Currency);
         if (customer?.IsCustomer != true)
         {
             validation.Add("missing", "Choose the customer who paid.", "customerId");

@@ -267,7 +267,15 @@ public static class BillingCorrections
         }
 
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
-        var decided = AddedCharges.Decide(sheet.Load.State, sheet.Load.Number, request.Charges ?? [], sheet.Charges.Count, w.Today, late);
+        var decided = AddedCharges.Decide(
+            sheet.Load.State,
+            sheet.Load.Number,
+            request.Charges ?? [],
+            sheet.Charges.Count,
+            w.Today,
+            late,
+            sheet.Load.Revenue.Currency
+        );
         if (!decided.Ok)
         {
             return decided.Problems;

@@ -73,7 +73,7 @@ public static class BillingSettingsCommands
         }
         else
         {
-            validation.AddRange(settings.Check(own.Select(f => f.Id).ToHashSet(), Eml.IsAddress));
+            validation.AddRange(settings.Check(own.Select(f => f.Id).ToHashSet(), Eml.IsAddress, customer.Currency));
         }
 
         if (!validation.Ok)

@@ -287,7 +287,7 @@ public sealed class ClaimCommands(Mailer mailer)
             id,
             c =>
             {
-                var validation = new Validation();
+                var validation = new Validation { Currency = c.Recovered.Currency };
                 validation.Dollars(request.Amount, "amount", "The amount received");
                 var receipt = Payout.Check(request.PaidOn, request.Method, request.Reference, w.Today, validation);
                 if (receipt.On > w.Today)

@@ -10,6 +10,7 @@ using SteadyLark.Server.Loads;
 using SteadyLark.Server.People;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
+using SteadyLark.Store.Ledger;
 
 namespace SteadyLark.Server.Companies;
 
@@ -34,6 +35,7 @@ public sealed record CarrierFileRequest(
 /// <param name="QuickPayDays">Days from the approval in which quick pay is paid; 1 when omitted.</param>
 /// <param name="PayWhenPaid">Whether its bills are paid once the customer has paid.</param>
 /// <param name="CreditLimit">The most it may owe us; no limit when omitted.</param>
+/// <param name="Currency">What it is billed and paid in; US dollars when omitted.</param>
 /// <param name="Version">Of the company that was edited; omitted for a new one.</param>
 public sealed record CompanyRequest(
     string? Name,
@@ -53,7 +55,8 @@ public sealed record CompanyRequest(
     int? PayDays = null,
     decimal? QuickPayPercent = null,
     int? QuickPayDays = null,
-    bool PayWhenPaid = false
+    bool PayWhenPaid = false,
+    Currency? Currency = null
 );
 
 public sealed record CompanyView(CompanyRow Company, CompanyBalances Balances);
@@ -177,15 +180,25 @@ public static class CompanyEndpoints
             r.PayDays ?? 30,
             r.QuickPayPercent,
             r.QuickPayDays ?? 1,
-            r.PayWhenPaid
+            r.PayWhenPaid,
+            r.Currency ?? Currency.USD
         );
-        validation.Dollars(r.CreditLimit, "creditLimit", "The credit limit", required: false, above: false);
+        validation.Dollars(r.CreditLimit, "creditLimit", "The credit limit", required: false, above: false, row.Currency);
         validation.Dollars(r.Carrier?.Liability, "carrier.liability", "The liability insurance", required: false);
         validation.Dollars(r.Carrier?.Cargo, "carrier.cargo", "The cargo insurance", required: false);
         validation.Date(r.Carrier?.AgreementOn, w.Today, "carrier.agreementOn", "The date of the agreement", required: false);
         if (row.Carrier?.Usdot is { } dot && !dot.All(char.IsAsciiDigit))
         {
             validation.Add("usdot", "A USDOT number contains digits only.", "carrier.usdot");
+        }
+
+        if (row.Currency != Currency.USD && await ExchangeStore.Rate(w.Db, row.Currency, w.Today) is null)
+        {
+            validation.Add(
+                "rate.missing",
+                $"Enter an exchange rate for {row.Currency.Format()} first, in Ledger under Exchange rates.",
+                "currency"
+            );
         }
 
         if (name is not null && await CompanyStore.NameTaken(w.Db, name, id))
@@ -224,6 +237,15 @@ public static class CompanyEndpoints
             var made = await CompanyStore.Add(w.Db, row);
             w.Record(EventKinds.CompanyAdded, made, $"{name} added to the address book", after: row);
             return (await CompanyStore.Get(w.Db, made))!;
+        }
+
+        if (before.Currency != row.Currency && await CompanyStore.HasDocuments(w.Db, row.Id))
+        {
+            return new Problem(
+                "currency.used",
+                $"{before.Name} has loads or documents in {before.Currency.Format()}: add it again under another name to trade in {row.Currency.Format()}.",
+                "currency"
+            );
         }
 
         if (!await CompanyStore.Change(w.Db, row))

@@ -117,7 +117,8 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         var company = await CompanySettingsStore.Read(w.Db);
-        var validation = new Validation();
+        var carrier = request.CarrierId is { } c ? await CompanyStore.Get(w.Db, c) : null;
+        var validation = new Validation { Currency = carrier?.Currency ?? Currency.USD };
         validation.AddRange(sheet.Load.Work().CoverRefusals);
         IReadOnlyList<FlatCharge> charges = [];
         if (request.Charges is { } lines)
@@ -138,7 +139,6 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             Tender.CheckExpiry(validation, until, w.Now, "expiresAt");
         }
 
-        var carrier = request.CarrierId is { } c ? await CompanyStore.Get(w.Db, c) : null;
         if (carrier?.Carrier is null)
         {
             validation.Add("missing", "Choose a carrier.", "carrierId");

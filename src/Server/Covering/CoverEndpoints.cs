@@ -328,7 +328,7 @@ public static class CoverEndpoints
                         : null,
                     cannot,
                     cost.Driver,
-                    Margin.Of(sheet.Load.Revenue, cost.Total),
+                    Margin.Of(sheet.Load.RevenueInBooks, cost.Total),
                     d.Commitments,
                     d.LastTruckId,
                     d.LastTrailerId,
@@ -396,7 +396,7 @@ public static class CoverEndpoints
                 stops[0].Window.From,
                 stops[0].Window.Until,
                 Lasts(loaded, stops),
-                RoundTripCosts.Left(pay.Figures, sheet.Load.Revenue, work, earns)
+                RoundTripCosts.Left(pay.Figures, sheet.Load.RevenueInBooks, work, earns)
             );
             var round = RoundTrips.Best(
                 Routing.Roads,

@@ -1,10 +1,12 @@
 using NodaTime;
 using Npgsql;
+using SteadyLark.Core.Basics;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.People;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Documents;
+using SteadyLark.Server.Loads;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
@@ -65,7 +67,7 @@ public sealed class RateConfirmations(NpgsqlDataSource source, IClock clock, Bus
             sheet,
             (await CompanyStore.Get(w.Db, tender.CarrierId))!,
             sheet.CarrierCharges,
-            (await CompanySettingsStore.Read(w.Db)).Detention,
+            await LoadViews.CarrierTerms(w.Db, sheet.Leg?.Agreed?.Currency ?? Currency.USD, w.Now),
             await RemitToStore.Factor(w.Db, tender.CarrierId),
             tender.SentAt,
             tender.Revision

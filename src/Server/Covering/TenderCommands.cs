@@ -157,7 +157,7 @@ public sealed class TenderCommands(CoverCommands cover)
             return refused;
         }
 
-        var validation = new Validation();
+        var validation = new Validation { Currency = sheet.Leg?.Agreed?.Currency ?? Currency.USD };
         var charges = CarrierPay.Check(request.Charges ?? [], w.Today, validation);
         if (!validation.Ok)
         {

@@ -725,12 +725,14 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
             {
                 if (Accruals.RevenueCodes.Contains(line.Account))
                 {
-                    load.Revenue.Add(new PostedRevenue(line.Account, delivered.CustomerId, line.Credit - line.Debit, entry.PostedOn));
+                    load.Revenue.Add(
+                        new PostedRevenue(line.Account, delivered.CustomerId, new Money(-line.Signed, line.Currency), entry.PostedOn)
+                    );
                 }
                 else if (line.Account == Accounts.AccruedCarrierPay.Code)
                 {
                     load.CarrierPay.Add(
-                        new PostedCarrierPay(load.Leg, line.For.CarrierId!.Value, line.Credit - line.Debit, entry.PostedOn)
+                        new PostedCarrierPay(load.Leg, line.For.CarrierId!.Value, new Money(-line.Signed, line.Currency), entry.PostedOn)
                     );
                 }
             }

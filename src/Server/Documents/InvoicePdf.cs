@@ -1,5 +1,6 @@
 using NodaTime;
 using Npgsql;
+using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Store.Basics;
@@ -74,7 +75,7 @@ public static class InvoicePdf
             draft.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList()
         );
 
-    private sealed record InvoiceHead(string Number, LocalDate IssuedOn, LocalDate DueOn, Core.Basics.Money Total);
+    private sealed record InvoiceHead(string Number, LocalDate IssuedOn, LocalDate DueOn, Money Total);
 
     private static async Task<byte[]> Sheet(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId) =>
         await BillingStore.KeptSheet(db, invoiceId) ?? await Render(db, us, customer, invoiceId);
@@ -93,7 +94,7 @@ public static class InvoicePdf
         Business us,
         CompanyRow customer,
         InvoiceHead invoice,
-        List<(long LoadId, string Description, Core.Basics.Money Amount)> lines
+        List<(long LoadId, string Description, Money Amount)> lines
     )
     {
         var (settings, _) = await BillingSettingsStore.Of(db, customer.Id);
@@ -145,7 +146,11 @@ public static class InvoicePdf
             ($"{invoice.Total.Currency} {invoice.Total}", PdfPage.Right, 200, true, true)
         );
         page.Space(10);
-        page.Line($"Please pay by {invoice.DueOn:ddd MMM d, uuuu} and include invoice number {invoice.Number}.", 10, grey: true);
+        page.Line(
+            $"Please pay by {invoice.DueOn:ddd MMM d, uuuu}{(invoice.Total.Currency == Currency.USD ? "" : $" in {invoice.Total.Currency.Format()}")} and include invoice number {invoice.Number}.",
+            10,
+            grey: true
+        );
         if (us.Payment is { RemitAddress: not null } or { Routing: not null } or { TaxId: not null })
         {
             page.Space(6);
@@ -153,7 +158,7 @@ public static class InvoicePdf
                 9,
                 ($"Remit to\n{us.Name}\n{us.Payment.RemitAddress ?? us.Address}", PdfPage.Left, 190, false, false),
                 (
-                    us.Payment.Routing is null
+                    us.Payment.Routing is null || invoice.Total.Currency != Currency.USD
                         ? ""
                         : $"By ACH\n{us.Payment.BankName}\nRouting {us.Payment.Routing}\nAccount {us.Payment.Account}",
                     250,

@@ -145,6 +145,7 @@ public static class LedgerCommands
             await EquipmentCommands.Depreciate(w, month);
             await EquipmentCommands.AccrueInterest(w, month);
             await EscrowInterest(w, month);
+            await ExchangeCommands.Remeasure(w, month);
         }
 
         await LedgerStore.Close(w, months.Value);
@@ -211,6 +212,7 @@ public static class LedgerCommands
                     (EntrySource.WageAccrual, "Wages accrued"),
                     (EntrySource.InterestAccrual, "Interest accrued"),
                     (EntrySource.EscrowInterest, "Escrow interest"),
+                    (EntrySource.Remeasurement, "Canadian dollars at the rate"),
                     (EntrySource.Depreciation, "Depreciation"),
                 }
             )

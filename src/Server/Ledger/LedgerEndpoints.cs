@@ -267,6 +267,20 @@ public static class LedgerEndpoints
             .WithName("postEntry");
 
         OpeningCommands.Map(api);
+        api.MapGet("/ledger/exchange-rates", async (CallerReads reads) =>
+            {
+                await using var db = await reads.Open();
+                return await ExchangeStore.Rates(db);
+            })
+            .Needs(Right.LedgerSee)
+            .WithName("listExchangeRates");
+
+        api.MapPost("/ledger/exchange-rates", (ExchangeRateRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => ExchangeCommands.Set(w, request, $"entered by {w.Actor.Name}"))
+            )
+            .Needs(Right.LedgerPost)
+            .WithName("setExchangeRate");
+
         api.MapPost("/ledger/entries/{id:long}/reverse", (long id, ReverseRequest request, HttpContext http, Commands commands) =>
                 commands.Money(http, request, w => LedgerCommands.Reverse(w, id, request))
             )

@@ -162,7 +162,7 @@ public static class OpeningCommands
             (kind, id) =>
                 kind == OpeningKind.Advance ? (drivers.TryGetValue(id, out var driver) ? new OpeningParty(driver) : null)
                 : companies.TryGetValue(id, out var c) && (kind == OpeningKind.Bill ? c.IsVendor || c.IsCarrier : c.IsCustomer)
-                    ? new OpeningParty(c.Name, c.IsCarrier)
+                    ? new OpeningParty(c.Name, c.IsCarrier, c.Currency)
                 : null,
             (kind, whose, number) =>
                 kind == OpeningKind.Invoice

@@ -86,11 +86,19 @@ public sealed record ChargeRequest(
 /// <param name="Miles">The load's miles, when known.</param>
 /// <param name="WeightLb">The freight's weight, when known.</param>
 /// <param name="Minimum">The load's minimum rate, when known.</param>
-public sealed record PriceRequest(IReadOnlyList<ChargeRequest>? Charges, int? Miles, int? WeightLb, Money? Minimum)
+/// <param name="Currency">Of the charges; US dollars when omitted.</param>
+public sealed record PriceRequest(
+    IReadOnlyList<ChargeRequest>? Charges,
+    int? Miles,
+    int? WeightLb,
+    Money? Minimum,
+    Currency? Currency = null
+)
 {
     public Outcome<ChargePreview> Preview()
     {
-        var validation = new Validation();
+        var currency = Currency ?? Core.Basics.Currency.USD;
+        var validation = new Validation { Currency = currency };
         if (Charges?.Count > Booking.MaxLines)
         {
             validation.Add("too.many", $"A load takes at most {Booking.MaxLines} charges.", "charges");
@@ -109,7 +117,8 @@ public sealed record PriceRequest(IReadOnlyList<ChargeRequest>? Charges, int? Mi
                     .ToList(),
                 Miles,
                 WeightLb,
-                Minimum
+                Minimum,
+                currency
             )
             : validation.Problems;
     }
@@ -299,7 +308,9 @@ public static class LoadCommands
             before.Load.Stops.Any(s => s.LeftAt is not null),
             before.Load.State == LoadState.Covered && before.Leg?.CarrierId is not null,
             new CancelOrder(request.Why, request.CustomerCharge, request.CarrierCharge, request.Authorization),
-            w.Today
+            w.Today,
+            before.Load.Revenue.Currency,
+            before.Leg?.Agreed?.Currency ?? Currency.USD
         );
         if (!decided.Ok)
         {
@@ -442,11 +453,15 @@ public static class LoadCommands
         var places = await PlaceStore.Known(w.Db, order.Stops.Select(s => s.PlaceId).OfType<long>());
         var customer = order.CustomerId is { } id ? await CompanyStore.Get(w.Db, id) : null;
         var billTo = order.BillToId is { } payer ? await CompanyStore.Get(w.Db, payer) : null;
-        return request.Charges?.Any(c => c.Amount is { Currency: not Currency.USD }) == true
-            ? new Problem("currency", "Charges must be in US dollars.", "charges")
+        var currency = (billTo ?? customer)?.Currency ?? Currency.USD;
+        return request.Charges?.Any(c => c?.Amount is { } amount && amount.Currency != currency) == true
+            ? new Problem("currency", $"The charges must be in {currency.Format()}, which the load is billed in.", "charges")
             : Booking.Decide(
                 Routing.Roads,
-                order,
+                order with
+                {
+                    Currency = currency,
+                },
                 places,
                 customer?.IsCustomer == true,
                 w.Today,

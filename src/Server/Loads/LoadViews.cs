@@ -11,6 +11,7 @@ using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Documents;
+using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Places;
 using SteadyLark.Store.Tracking;
@@ -161,11 +162,15 @@ public static class LoadViews
         sheet.Leg?.CarrierId is not null && Arrived(sheet)
             ? Waiting(
                 sheet,
-                (await CompanySettingsStore.Read(db)).Detention,
+                await CarrierTerms(db, sheet.Leg.Agreed?.Currency ?? Currency.USD, now),
                 sheet.CarrierCharges.Where(c => c.Kind == ChargeKind.Detention).Select(c => c.Description),
                 now
             )
             : [];
+
+    /// <summary>What we offer carriers for waiting, in a carrier's currency.</summary>
+    internal static async Task<DetentionTerms> CarrierTerms(NpgsqlConnection db, Currency currency, Instant now) =>
+        (await CompanySettingsStore.Read(db)).Detention.In(currency, await ExchangeStore.Rate(db, currency, now.InUtc().Date) ?? 1m);
 
     /// <summary>Whether a truck has been at a stop: before, nothing can have waited.</summary>
     private static bool Arrived(LoadSheet sheet) => sheet.Load.Stops.Any(s => s.ArrivedAt is not null);
@@ -282,10 +287,10 @@ public static class LoadViews
 
     public static MoneyView MoneyOf(LoadSheet sheet)
     {
-        var revenue = sheet.Load.Revenue;
+        var revenue = sheet.Load.RevenueInBooks;
         var estimated = sheet.Legs.Any(l => l.DriverId is not null);
-        var cost = LoadMargin.Cost(sheet.Legs.Select(l => l.Billed ?? l.Agreed ?? l.Cost?.Total));
-        var hired = sheet.Legs.Where(l => l.CarrierId is not null).Select(l => l.Billed ?? l.Agreed).ToList();
+        var cost = LoadMargin.Cost(sheet.Legs.Select(l => l.CostInBooks));
+        var hired = sheet.Legs.Where(l => l.CarrierId is not null).Select(l => l.CostInBooks).ToList();
         return new MoneyView(
             revenue,
             cost,

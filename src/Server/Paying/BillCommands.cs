@@ -63,9 +63,11 @@ public static class BillCommands
 {
     public static async Task<Outcome<BillRow>> Enter(CommandContext w, BillRequest request)
     {
-        var validation = new Validation();
-        var leg = await LegOf(w, request, validation);
+        var found = new Validation();
+        var leg = await LegOf(w, request, found);
         var vendor = (leg?.CarrierId ?? request.VendorId) is { } id ? await CompanyStore.Get(w.Db, id, locked: true) : null;
+        var validation = new Validation { Currency = vendor?.Currency ?? Currency.USD };
+        validation.AddRange(found.Problems);
         var payout = request.Spent is { } s
             ? Payout.Check(s.PaidOn ?? request.BilledOn, s.Method, s.Reference, w.Today, validation, "spent.")
             : null;
@@ -144,7 +146,7 @@ public static class BillCommands
             b => b.ApproveRefusal,
             async bill =>
             {
-                var validation = new Validation();
+                var validation = new Validation { Currency = bill.Amount.Currency };
                 var why = validation.Text(request.Reason, "reason", "The reason", 400);
                 validation.Dollars(request.Amount, "amount", "The amount approved", required: false);
                 var approved = validation.Ok
@@ -181,7 +183,7 @@ public static class BillCommands
     private static async Task PostApproval(CommandContext w, BillRow bill, Money approved)
     {
         var moves = await OpenItemStore.Moves(w.Db, Accounts.Payable, [bill.Id]);
-        var accepted = Money.Usd(moves[bill.Id].Sum(m => m.Amount));
+        var accepted = new Money(moves[bill.Id].Sum(m => m.Amount), bill.Amount.Currency);
         if (approved == accepted)
         {
             return;
@@ -381,7 +383,13 @@ public static class BillCommands
     {
         if (
             amount is { } sum
-            && MoneyLimit.Refuses(kind, sum, (await CompanySettingsStore.Read(w.Db)).SoleLimit, w.Actor.May) is { } refused
+            && MoneyLimit.Refuses(
+                kind,
+                await ExchangeStore.InBooks(w.Db, sum, w.Today),
+                (await CompanySettingsStore.Read(w.Db)).SoleLimit,
+                w.Actor.May
+            )
+                is { } refused
         )
         {
             validation.AddRange([refused]);

@@ -104,7 +104,7 @@ public static class TripViews
         var cost =
             sheet.Leg?.CarrierId is not null ? null
             : LoadMargin.Of(sheet.Legs.Select(l => l.Cost)) is { } known
-                ? TripCost.Of(known, sheet.Load.Revenue, emptyMiles + loaded, sheet.Legs.Sum(l => l.TruckDays ?? 0))
+                ? TripCost.Of(known, sheet.Load.RevenueInBooks, emptyMiles + loaded, sheet.Legs.Sum(l => l.TruckDays ?? 0))
             : await Expected();
         return new TripView(
             loadId,
@@ -131,7 +131,7 @@ public static class TripViews
             var driver = new DriverCost(null, WorkerKind.Employee, settings.PayrollTaxPercent);
             return TripCost.Of(
                 LegCost.Of(settings.Costs, work, driver, KnownCosts.Of(costs.Select(c => c.Entered))),
-                sheet.Load.Revenue,
+                sheet.Load.RevenueInBooks,
                 drive.Miles,
                 work.Days
             );

@@ -166,7 +166,15 @@ internal static class Sql
 
     public static decimal? DecimalOrNull(this NpgsqlDataReader r, string column) => r.Null(column) ? null : r.Decimal(column);
 
-    public static Money Usd(this NpgsqlDataReader r, string column) => Money.Usd(r.Decimal(column));
+    public static Money Usd(this NpgsqlDataReader r, string column) => SteadyLark.Core.Basics.Money.Usd(r.Decimal(column));
+
+    /// <summary>An amount in the currency of the row's document, its column <c>currency</c>.</summary>
+    public static Money Money(this NpgsqlDataReader r, string column) => new(r.Decimal(column), r.Currency());
+
+    public static Money? MoneyOrNull(this NpgsqlDataReader r, string column) => r.Null(column) ? null : r.Money(column);
+
+    /// <summary>The currency of the row's document, or of another column.</summary>
+    public static Currency Currency(this NpgsqlDataReader r, string column = "currency") => System.Enum.Parse<Currency>(r.Text(column));
 
     public static Money? UsdOrNull(this NpgsqlDataReader r, string column) => r.Null(column) ? null : r.Usd(column);
 

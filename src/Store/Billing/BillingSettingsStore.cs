@@ -17,7 +17,7 @@ public static class BillingSettingsStore
     public static async Task<(BillingSettings Settings, int Version)> Of(NpgsqlConnection db, long customerId)
     {
         var row = await db.Row(
-            "select * from billing_settings where customer_id = @id",
+            "select s.*, c.currency from billing_settings s join companies c on c.id = s.customer_id where c.id = @id",
             r => Tuple.Create(Read(r), r.Int("version")),
             ("id", customerId)
         );
@@ -169,7 +169,7 @@ public static class BillingSettingsStore
             r.TextOrNull("message"),
             Kinds(r, "required_documents"),
             r.Bool("hold_for_claims"),
-            new DetentionTerms(r.Int("free_minutes"), r.UsdOrNull("detention"), r.UsdOrNull("detention_cap"))
+            new DetentionTerms(r.Int("free_minutes"), r.MoneyOrNull("detention"), r.MoneyOrNull("detention_cap"))
         );
 
     private static string? Number(int? n) => n?.ToString("#,##0", CultureInfo.InvariantCulture);

@@ -155,13 +155,13 @@ public static class BillingStore
         var charges = (
             await w.Db.Rows(
                 """
-                select * from charges c where load_id = any(@ids) and not exists (select 1 from invoice_lines l where l.charge_id = c.id
-                    and l.standing) order by load_id, seq
+                select c.*, o.currency from charges c join loads o on o.id = c.load_id where c.load_id = any(@ids) and not exists (select 1 from invoice_lines l where l.charge_id = c.id
+                    and l.standing) order by c.load_id, c.seq
                 """,
                 r =>
                     (
                         Load: r.Long("load_id"),
-                        Charge: new BillableCharge(r.Long("id"), r.Enum<ChargeKind>("kind"), r.TextOrNull("description"), r.Usd("amount"))
+                        Charge: new BillableCharge(r.Long("id"), r.Enum<ChargeKind>("kind"), r.TextOrNull("description"), r.Money("amount"))
                     ),
                 ("ids", ids)
             )
@@ -204,8 +204,8 @@ public static class BillingStore
         var number = (await w.Db.One<string>("select next_in_series('invoice')"))!;
         var id = await w.Db.One<long>(
             """
-            insert into invoices (number, customer_id, issued_on, posted_on, due_on, total, mailed_to, attachments) values (@number,
-            @customer, @issued, @posted, @due, @total, @to, @attachments) returning id
+            insert into invoices (number, customer_id, issued_on, posted_on, due_on, total, currency, mailed_to, attachments)
+            values (@number, @customer, @issued, @posted, @due, @total, @currency, @to, @attachments) returning id
             """,
             ("number", number),
             ("customer", draft.CustomerId),
@@ -213,6 +213,7 @@ public static class BillingStore
             ("posted", postedOn),
             ("due", draft.DueOn),
             ("total", draft.Total),
+            ("currency", draft.Total.Currency.ToString()),
             ("to", mailTo),
             ("attachments", BillingSettingsStore.Kinds(documents))
         );
@@ -250,15 +251,16 @@ public static class BillingStore
     public static Task<long> AddOpening(CommandContext w, Core.Ledger.OpeningItem item, LocalDate postedOn) =>
         w.Db.One<long>(
             """
-            insert into invoices (number, customer_id, issued_on, posted_on, due_on, total, is_opening) values (@number, @customer, @issued,
-            @posted, @due, @total, true) returning id
+            insert into invoices (number, customer_id, issued_on, posted_on, due_on, total, currency, is_opening) values (@number, @customer, @issued,
+            @posted, @due, @total, @currency, true) returning id
             """,
             ("number", item.Number),
             ("customer", item.PartyId),
             ("issued", item.On),
             ("posted", postedOn),
             ("due", item.DueOn),
-            ("total", item.Amount)
+            ("total", item.Amount),
+            ("currency", item.Amount.Currency.ToString())
         );
 
     /// <summary>Those of some numbers that an invoice has, in lower case.</summary>
@@ -331,16 +333,17 @@ public static class BillingStore
                 invoice,
                 await db.Rows(
                     """
-                    select il.*, l.number from invoice_lines il join loads l on l.id = il.load_id where il.invoice_id = @id order by il.seq
+                    select il.*, l.number, i.currency from invoice_lines il join loads l on l.id = il.load_id join invoices i on i.id = il.invoice_id where il.invoice_id = @id order by il.seq
                     """,
-                    r => new InvoiceLineRow(r.Long("load_id"), r.Text("number"), r.Text("description"), r.Usd("amount")),
+                    r => new InvoiceLineRow(r.Long("load_id"), r.Text("number"), r.Text("description"), r.Money("amount")),
                     ("id", id)
                 ),
                 await db.Rows(
                     """
-                    select a.id, a.payment_id, a.amount, a.write_off, a.kind, a.reason, a.standing, coalesce(p.received_on, a.posted_on) as
+                    select a.id, a.payment_id, i.currency, a.amount, a.write_off, a.kind, a.reason, a.standing, coalesce(p.received_on, a.posted_on) as
                         on_day, p.method, p.reference
-                    from payment_applications a left join payments p on p.id = a.payment_id where a.invoice_id = @id order by on_day, a.id
+                    from payment_applications a join invoices i on i.id = a.invoice_id left join payments p on p.id = a.payment_id where
+                        i.id = @id order by on_day, a.id
                     """,
                     r => new InvoicePayment(
                         r.Long("id"),
@@ -348,8 +351,8 @@ public static class BillingStore
                         r.Date("on_day"),
                         r.TextOrNull("method"),
                         r.TextOrNull("reference"),
-                        r.Usd("amount"),
-                        r.Usd("write_off"),
+                        r.Money("amount"),
+                        r.Money("write_off"),
                         r.EnumOrNull<ShortPayReason>("kind"),
                         r.TextOrNull("reason"),
                         r.Bool("standing")
@@ -393,7 +396,7 @@ public static class BillingStore
     public static Task<List<UnbilledRow>> Unbilled(NpgsqlConnection db, int max) =>
         db.Rows(
             $"""
-            select l.id, l.number, l.payer_id, c.name as customer, l.reference, case when l.late_charges > 0 then l.late_charges else
+            select l.id, l.number, l.payer_id, l.currency, c.name as customer, l.reference, case when l.late_charges > 0 then l.late_charges else
                 l.revenue end as revenue, l.late_charges > 0 as late, coalesce(l.delivered_at, l.cancelled_at) as
                 delivered_at, l.cancelled_at is not null as canceled, a.town as from_town, b.town as
                 to_town,
@@ -422,7 +425,7 @@ public static class BillingStore
                     r.TextOrNull("reference"),
                     r.Text("from_town"),
                     r.Text("to_town"),
-                    r.Usd("revenue"),
+                    r.Money("revenue"),
                     r.Instant("delivered_at"),
                     r.InstantOrNull("pod_at"),
                     documents,
@@ -448,10 +451,10 @@ public static class BillingStore
         );
         return await w.Db.Rows(
             """
-            select id, number, customer_id, total - paid as open from invoices where customer_id = @customer and voided_at is null and paid
+            select id, number, customer_id, currency, total - paid as open from invoices where customer_id = @customer and voided_at is null and paid
             < total order by due_on, id
             """,
-            r => new OpenInvoice(r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Usd("open")),
+            r => new OpenInvoice(r.Long("id"), r.Text("number"), r.Long("customer_id"), r.Money("open")),
             ("customer", customerId)
         );
     }
@@ -468,15 +471,16 @@ public static class BillingStore
     {
         var id = await w.Db.One<long>(
             """
-            insert into payments (customer_id, received_on, posted_on, method, reference, amount) values (@customer, @on, @posted, @method,
-            @reference, @amount) returning id
+            insert into payments (customer_id, received_on, posted_on, method, reference, amount, currency) values (@customer, @on, @posted,
+            @method, @reference, @amount, @currency) returning id
             """,
             ("customer", customerId),
             ("on", on),
             ("posted", postedOn),
             ("method", method),
             ("reference", reference),
-            ("amount", amount)
+            ("amount", amount),
+            ("currency", amount.Currency.ToString())
         );
         return id;
     }
@@ -517,10 +521,10 @@ public static class BillingStore
     public static Task<List<AppliedRow>> AppliedTo(NpgsqlConnection db, long paymentId) =>
         db.Rows(
             """
-            select i.id, i.number, a.amount from payment_applications a join invoices i on i.id = a.invoice_id where a.payment_id = @id and
+            select i.id, i.number, i.currency, a.amount from payment_applications a join invoices i on i.id = a.invoice_id where a.payment_id = @id and
             a.standing order by i.number
             """,
-            r => new AppliedRow(r.Long("id"), r.Text("number"), r.Usd("amount")),
+            r => new AppliedRow(r.Long("id"), r.Text("number"), r.Money("amount")),
             ("id", paymentId)
         );
 
@@ -550,10 +554,12 @@ public static class BillingStore
             r.Date("received_on"),
             r.Text("method"),
             r.TextOrNull("reference"),
-            r.Usd("amount"),
-            r.Usd("applied"),
-            r.Usd("refunded"),
-            Money.Usd(r.InstantOrNull("reversed_at") is null ? r.Decimal("amount") - r.Decimal("applied") - r.Decimal("refunded") : 0),
+            r.Money("amount"),
+            r.Money("applied"),
+            r.Money("refunded"),
+            r.InstantOrNull("reversed_at") is null
+                ? r.Money("amount") - r.Money("applied") - r.Money("refunded")
+                : Money.Zero(r.Currency()),
             r.InstantOrNull("reversed_at"),
             r.LongOrNull("memo_invoice_id") is { } invoice
                 ? new MemoRow(invoice, r.Text("memo_invoice"), r.Enum<CreditReason>("memo_reason"), r.Text("memo_why"))
@@ -568,9 +574,9 @@ public static class BillingStore
             r.Text("customer"),
             r.Date("issued_on"),
             r.Date("due_on"),
-            r.Usd("total"),
-            r.Usd("paid"),
-            r.Usd("total") - r.Usd("paid"),
+            r.Money("total"),
+            r.Money("paid"),
+            r.Money("total") - r.Money("paid"),
             r.TextOrNull("mailed_to"),
             r.InstantOrNull("mail_sent_at"),
             r.InstantOrNull("voided_at"),
@@ -578,8 +584,8 @@ public static class BillingStore
             r.DateOrNull("last_paid_on"),
             r.Null("loads") ? [] : r.GetFieldValue<string[]>(r.GetOrdinal("loads")),
             r.TextOrNull("supplement"),
-            r.Usd("credited"),
-            r.Usd("total") - r.Usd("not_owed"),
+            r.Money("credited"),
+            r.Money("total") - r.Money("not_owed"),
             r.Bool("is_opening")
         );
 }

@@ -25,8 +25,8 @@ public static class CorrectionStore
     /// <summary>An invoice's loads with their totals.</summary>
     public static Task<List<(long LoadId, Money Total)>> LoadsOf(NpgsqlConnection db, long invoiceId) =>
         db.Rows(
-            "select load_id, sum(amount) as total from invoice_lines where invoice_id = @id group by load_id order by load_id",
-            r => (r.Long("load_id"), r.Usd("total")),
+            "select x.load_id, i.currency, sum(x.amount) as total from invoice_lines x join invoices i on i.id = x.invoice_id where i.id = @id group by x.load_id, i.currency order by x.load_id",
+            r => (r.Long("load_id"), r.Money("total")),
             ("id", invoiceId)
         );
 
@@ -56,9 +56,9 @@ public static class CorrectionStore
             await w.Db.Rows(
                 """
                 update payment_applications set standing = false where id = @id and payment_id is null and standing returning invoice_id,
-                write_off
+                write_off, (select currency from invoices where id = invoice_id) as currency
                 """,
-                r => ((long InvoiceId, Money Amount)?)(r.Long("invoice_id"), r.Usd("write_off")),
+                r => ((long InvoiceId, Money Amount)?)(r.Long("invoice_id"), r.Money("write_off")),
                 ("id", id)
             )
         ).FirstOrDefault();
@@ -75,14 +75,16 @@ public static class CorrectionStore
         var number = (await w.Db.One<string>("select next_in_series('credit_memo')"))!;
         var id = await w.Db.One<long>(
             """
-            insert into payments (customer_id, received_on, posted_on, method, reference, amount, memo_invoice_id, memo_reason, memo_why)
-            values (@customer, @on, @posted, 'credit_memo', @number, @amount, @invoice, @reason, @why) returning id
+            insert into payments (customer_id, received_on, posted_on, method, reference, amount, currency, memo_invoice_id, memo_reason,
+                memo_why)
+            values (@customer, @on, @posted, 'credit_memo', @number, @amount, @currency, @invoice, @reason, @why) returning id
             """,
             ("customer", customerId),
             ("on", memo.IssuedOn),
             ("posted", postedOn),
             ("number", number),
             ("amount", memo.Amount),
+            ("currency", memo.Amount.Currency.ToString()),
             ("invoice", invoiceId),
             ("reason", memo.Reason),
             ("why", memo.Why)
@@ -110,8 +112,8 @@ public static class CorrectionStore
     public static async Task<(long PaymentId, Money Amount)?> ReverseRefund(CommandContext w, long id) =>
         (
             await w.Db.Rows(
-                "update refunds set standing = false where id = @id and standing returning payment_id, amount",
-                r => ((long PaymentId, Money Amount)?)(r.Long("payment_id"), r.Usd("amount")),
+                "update refunds set standing = false where id = @id and standing returning payment_id, amount, (select currency from payments where id = payment_id) as currency",
+                r => ((long PaymentId, Money Amount)?)(r.Long("payment_id"), r.Money("amount")),
                 ("id", id)
             )
         ).FirstOrDefault();
@@ -119,7 +121,7 @@ public static class CorrectionStore
     public static Task<List<RefundRow>> Refunds(NpgsqlConnection db, long paymentId) =>
         db.Rows(
             """
-            select f.*, u.name as payer from refunds f left join users u on u.id = f.paid_by where f.payment_id = @id order by f.paid_on,
+            select f.*, p.currency, u.name as payer from refunds f join payments p on p.id = f.payment_id left join users u on u.id = f.paid_by where f.payment_id = @id order by f.paid_on,
             f.id
             """,
             r => new RefundRow(
@@ -127,7 +129,7 @@ public static class CorrectionStore
                 r.Date("paid_on"),
                 r.Text("method"),
                 r.TextOrNull("reference"),
-                r.Usd("amount"),
+                r.Money("amount"),
                 r.Text("reason"),
                 r.TextOrNull("payer"),
                 r.Bool("standing")

@@ -81,12 +81,16 @@ public sealed record RecoveryRow(
 public static class ClaimStore
 {
     private const string Select = """
-        select m.*, l.number as load_number, l.customer_id, c.name as customer, g.carrier_id, k.name as carrier, p.reference as memo,
+        select m.*, l.currency, coalesce(g.currency, 'USD') as carrier_currency, l.number as load_number, l.customer_id, c.name as customer, g.carrier_id, k.name as carrier, p.reference as memo,
                (l.delivered_at at time zone (select s.zone from stops s where s.load_id = l.id order by s.seq desc limit 1))::date as
                    delivered_on
         from claims m join loads l on l.id = m.load_id left join companies c on c.id = l.customer_id left join legs g on g.id = m.leg_id
             left join companies k on k.id = g.carrier_id left join payments p on p.id = m.memo_id and p.reversed_at is null
         """;
+
+    /// <summary>The currency of a recovery <c>r</c>: the carrier's.</summary>
+    private const string RecoveredIn =
+        "(select coalesce(g.currency, 'USD') from claims m left join legs g on g.id = m.leg_id where m.id = r.claim_id) as currency";
 
     public static async Task<ClaimRow?> Get(NpgsqlConnection db, long id, bool locked = false)
     {
@@ -183,7 +187,7 @@ public static class ClaimStore
         w.Db.Run("update claims set released_at = @now, released_why = @why where id = @id", ("id", id), ("now", w.Now), ("why", why));
 
     public static Task<List<RecoveryRow>> Recoveries(NpgsqlConnection db, long claimId) =>
-        db.Rows("select * from claim_recoveries where claim_id = @claim order by id", ReadRecovery, ("claim", claimId));
+        db.Rows($"select r.*, {RecoveredIn} from claim_recoveries r where claim_id = @claim order by id", ReadRecovery, ("claim", claimId));
 
     /// <param name="paymentId">For a debit memo, the payment that stands for it.</param>
     public static Task<long> AddRecovery(
@@ -212,7 +216,7 @@ public static class ClaimStore
     public static async Task<RecoveryRow?> ReverseRecovery(CommandContext w, long id) =>
         (
             await w.Db.Rows(
-                "update claim_recoveries set standing = false where id = @id and standing and payment_id is null returning *",
+                $"update claim_recoveries r set standing = false where id = @id and standing and payment_id is null returning r.*, {RecoveredIn}",
                 ReadRecovery,
                 ("id", id)
             )
@@ -226,7 +230,7 @@ public static class ClaimStore
         new(
             r.Long("id"),
             r.Long("claim_id"),
-            r.Usd("amount"),
+            r.Money("amount"),
             r.Date("received_on"),
             r.Text("method"),
             r.TextOrNull("reference"),
@@ -234,8 +238,10 @@ public static class ClaimStore
             r.Bool("standing")
         );
 
-    private static ClaimRow Read(NpgsqlDataReader r) =>
-        new(
+    private static ClaimRow Read(NpgsqlDataReader r)
+    {
+        var carrier = r.Currency("carrier_currency");
+        return new(
             r.Long("id"),
             r.Text("number"),
             r.Long("load_id"),
@@ -251,18 +257,19 @@ public static class ClaimStore
             r.LongOrNull("report_id"),
             r.DateOrNull("delivered_on"),
             r.DateOrNull("filed_on"),
-            r.UsdOrNull("claimed"),
+            r.MoneyOrNull("claimed"),
             r.DateOrNull("acknowledged_on"),
             r.EnumOrNull<ClaimOutcome>("outcome"),
             r.DateOrNull("decided_on"),
-            r.Usd("allowed"),
+            r.Money("allowed"),
             r.TextOrNull("decided_why"),
             r.TextOrNull("memo") is null ? null : r.LongOrNull("memo_id"),
             r.TextOrNull("memo"),
             r.DateOrNull("carrier_filed_on"),
-            r.UsdOrNull("carrier_claimed"),
-            r.Usd("recovered"),
+            r.Null("carrier_claimed") ? null : new Money(r.Decimal("carrier_claimed"), carrier),
+            new Money(r.Decimal("recovered"), carrier),
             r.InstantOrNull("released_at"),
             r.TextOrNull("released_why")
         );
+    }
 }

@@ -60,7 +60,8 @@ public sealed record CompanyRow(
     int PayDays = 30,
     decimal? QuickPayPercent = null,
     int QuickPayDays = 1,
-    bool PayWhenPaid = false
+    bool PayWhenPaid = false,
+    Currency Currency = Currency.USD
 )
 {
     /// <summary>How it is paid.</summary>
@@ -182,15 +183,26 @@ public static class CompanyStore
         var id = await db.One<long>(
             """
             insert into companies (name, phone, email, address, town, region, is_customer, is_carrier, is_vendor, terms_days, pay_days,
-                note, credit_limit, quick_pay_percent, quick_pay_days, pay_when_paid)
+                note, credit_limit, quick_pay_percent, quick_pay_days, pay_when_paid, currency)
             values (@name, @phone, @email, @address, @town, @region, @customer, @carrier, @vendor, @terms, @pay, @note, @limit, @quick,
-                @quickDays, @whenPaid) returning id
+                @quickDays, @whenPaid, @currency) returning id
             """,
             Parameters(c)
         );
         await WriteCarrier(db, id, c);
         return id;
     }
+
+    /// <summary>Whether anything with an amount was made for a company.</summary>
+    public static Task<bool> HasDocuments(NpgsqlConnection db, long id) =>
+        db.One<bool>(
+            """
+            select exists (select 1 from loads where payer_id = @id) or exists (select 1 from legs where carrier_id = @id)
+                or exists (select 1 from invoices where customer_id = @id) or exists (select 1 from payments where customer_id = @id)
+                or exists (select 1 from bills where vendor_id = @id)
+            """,
+            ("id", id)
+        );
 
     /// <summary>Edits a company if it still has the version that was read.</summary>
     /// <returns>False when someone else changed it.</returns>
@@ -200,7 +212,8 @@ public static class CompanyStore
             """
             update companies set name = @name, phone = @phone, email = @email, address = @address, town = @town, region = @region,
                 is_customer = @customer, is_carrier = @carrier, is_vendor = @vendor, terms_days = @terms, pay_days = @pay, note = @note,
-                    credit_limit = @limit, quick_pay_percent = @quick, quick_pay_days = @quickDays, pay_when_paid = @whenPaid, version = version + 1
+                    credit_limit = @limit, quick_pay_percent = @quick, quick_pay_days = @quickDays, pay_when_paid = @whenPaid,
+                    currency = @currency, version = version + 1
             where id = @id and version = @version
             """,
             [.. Parameters(c), ("id", c.Id), ("version", c.Version)]
@@ -217,7 +230,7 @@ public static class CompanyStore
         (
             await db.Row(
                 """
-                select
+                select (select currency from companies where id = @id) as currency,
                   (select count(*)::int from loads where customer_id = @id) + (select count(*)::int from legs where carrier_id = @id) as
                       loads,
                   (select count(*)::int from loads where customer_id = @id and state in ('booked', 'tendered', 'covered', 'rolling', 'delivered'))
@@ -229,7 +242,7 @@ public static class CompanyStore
                   (select coalesce(sum(coalesce(approved, amount) - paid), 0) from bills where vendor_id = @id and voided_at is null and paid_on is
                       null) as we_owe
                 """,
-                r => new CompanyBalances(r.Int("loads"), r.Int("open"), r.Usd("owes"), r.Usd("overdue"), r.Usd("we_owe")),
+                r => new CompanyBalances(r.Int("loads"), r.Int("open"), r.Money("owes"), r.Money("overdue"), r.Money("we_owe")),
                 ("id", id),
                 ("today", today)
             )
@@ -299,6 +312,7 @@ public static class CompanyStore
             ("quick", c.QuickPayPercent),
             ("quickDays", c.QuickPayDays),
             ("whenPaid", c.PayWhenPaid),
+            ("currency", c.Currency.ToString()),
         ];
 
     private static CompanyRow Read(NpgsqlDataReader r) =>
@@ -328,11 +342,12 @@ public static class CompanyStore
                     r.Enum<SafetyRating>("safety_rating"),
                     r.DateOrNull("agreement_on")
                 ),
-            r.UsdOrNull("credit_limit"),
+            r.MoneyOrNull("credit_limit"),
             r.Bool("is_vendor"),
             r.Int("pay_days"),
             r.DecimalOrNull("quick_pay_percent"),
             r.Int("quick_pay_days"),
-            r.Bool("pay_when_paid")
+            r.Bool("pay_when_paid"),
+            r.Currency()
         );
 }

@@ -61,10 +61,11 @@ public static class CoverStore
     public static async Task AssignCarrier(NpgsqlConnection db, long legId, long carrierId, IReadOnlyList<FlatCharge> charges)
     {
         await db.Run(
-            "update legs set carrier_id = @carrier, agreed = @agreed where id = @leg",
+            "update legs set carrier_id = @carrier, agreed = @agreed, currency = @currency where id = @leg",
             ("leg", legId),
             ("carrier", carrierId),
-            ("agreed", CarrierPay.Sum(charges))
+            ("agreed", CarrierPay.Sum(charges)),
+            ("currency", CarrierPay.Sum(charges).Currency.ToString())
         );
         await WriteCharges(db, legId, charges);
     }
@@ -102,10 +103,14 @@ public static class CoverStore
 
     /// <summary>What a carrier is paid for a leg, in order.</summary>
     public static Task<List<CarrierChargeRow>> Charges(NpgsqlConnection db, long legId) =>
-        db.Rows("select * from carrier_charges where leg_id = @leg order by seq", Charge, ("leg", legId));
+        db.Rows(
+            "select c.*, g.currency from carrier_charges c join legs g on g.id = c.leg_id where g.id = @leg order by c.seq",
+            Charge,
+            ("leg", legId)
+        );
 
     internal static CarrierChargeRow Charge(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Enum<ChargeKind>("kind"), r.TextOrNull("description"), r.Usd("amount"), LoadReads.Authorization(r));
+        new(r.Long("id"), r.Enum<ChargeKind>("kind"), r.TextOrNull("description"), r.Money("amount"), LoadReads.Authorization(r));
 
     /// <summary>Records who comes for the freight of a carrier's leg.</summary>
     public static Task Dispatch(NpgsqlConnection db, long legId, CarrierDispatch d) =>
@@ -133,7 +138,7 @@ public static class CoverStore
         await EndTender(w, legId, end, by, why);
         await w.Db.Run(
             """
-            update legs set trip_id = null, carrier_id = null, agreed = null, carrier_driver = null, carrier_driver_phone = null,
+            update legs set trip_id = null, carrier_id = null, agreed = null, currency = 'USD', carrier_driver = null, carrier_driver_phone = null,
                 carrier_truck = null, carrier_trailer = null where id = @leg;
             delete from carrier_charges where leg_id = @leg
             """,
@@ -325,7 +330,7 @@ public static class CoverStore
     public static Task<TenderSheet?> TenderByToken(NpgsqlConnection db, string token) =>
         db.Row(
             """
-            select t.*, g.load_id, l.number, c.name as carrier, c.email, g.carrier_driver, g.carrier_driver_phone, g.carrier_truck,
+            select t.*, g.load_id, g.currency, l.number, c.name as carrier, c.email, g.carrier_driver, g.carrier_driver_phone, g.carrier_truck,
                 g.carrier_trailer from tenders t join legs g on g.id = t.leg_id join loads l on l.id =
                 g.load_id
             join companies c on c.id = t.carrier_id where t.token = @token
@@ -338,7 +343,7 @@ public static class CoverStore
                 r.Long("carrier_id"),
                 r.Text("carrier"),
                 r.TextOrNull("email"),
-                r.Usd("amount"),
+                r.Money("amount"),
                 new Tender(
                     r.Instant("sent_at"),
                     r.InstantOrNull("expires_at"),
@@ -372,12 +377,12 @@ public static class CoverStore
     public static Task<List<LanePay>> LaneHistory(NpgsqlConnection db, long loadId, int max) =>
         db.Rows(
             """
-            select e.number, c.name, g.agreed, (e.first_at at time zone (select s.zone from stops s where s.load_id = e.id order by s.seq
+            select e.number, c.name, g.agreed, g.currency, (e.first_at at time zone (select s.zone from stops s where s.load_id = e.id order by s.seq
                 limit 1))::date as on_day
             from loads e join legs g on g.load_id = e.id and g.carrier_id is not null join companies c on c.id = g.carrier_id
             where e.lane = (select lane from loads where id = @load) and e.id <> @load order by e.first_at desc limit @most
             """,
-            r => new LanePay(r.Text("number"), r.Text("name"), r.Usd("agreed"), r.Date("on_day")),
+            r => new LanePay(r.Text("number"), r.Text("name"), r.Money("agreed"), r.Date("on_day")),
             ("load", loadId),
             ("most", max)
         );

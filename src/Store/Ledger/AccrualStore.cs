@@ -72,15 +72,15 @@ public static class AccrualStore
                         r.Bool("invoiced")
                     )
             ),
-            ("select kind, amount from charges where load_id = @id order by seq", r =>
-                charges.Add((r.Enum<ChargeKind>("kind"), r.Usd("amount")))
+            ("select c.kind, c.amount, l.currency from charges c join loads l on l.id = c.load_id where l.id = @id order by c.seq", r =>
+                charges.Add((r.Enum<ChargeKind>("kind"), r.Money("amount")))
             ),
             (
                 """
-                select g.id, g.carrier_id, g.agreed, (select b.posted_on from bills b where b.leg_id = g.id and b.voided_at is null) as
+                select g.id, g.carrier_id, g.agreed, g.currency, (select b.posted_on from bills b where b.leg_id = g.id and b.voided_at is null) as
                     bill_on from legs g where g.load_id = @id and g.carrier_id is not null order by g.seq
                 """,
-                r => legs.Add(new AccruableLeg(r.Long("id"), r.Long("carrier_id"), r.Usd("agreed"), r.DateOrNull("bill_on")))
+                r => legs.Add(new AccruableLeg(r.Long("id"), r.Long("carrier_id"), r.Money("agreed"), r.DateOrNull("bill_on")))
             )
         );
         return (
@@ -104,22 +104,22 @@ public static class AccrualStore
     private static async Task<(List<PostedRevenue> Revenue, List<PostedCarrierPay> CarrierPay)> Posted(NpgsqlConnection db, long loadId)
     {
         var revenue = await db.Rows(
-            """
-            select l.account, l.customer_id, sum(l.credit - l.debit) as amount, max(e.posted_on) as posted_on
+            $"""
+            select l.account, l.customer_id, l.currency, -sum({ExchangeStore.Own}) as amount, max(e.posted_on) as posted_on
             from entry_lines l join entries e on e.id = l.entry_id
             where l.load_id = @id and l.account = any(@accounts) and e.source in ('accrual', 'invoice', 'invoice_void')
-            group by l.account, l.customer_id having sum(l.credit - l.debit) <> 0
+            group by l.account, l.customer_id, l.currency having sum({ExchangeStore.Own}) <> 0
             """,
-            r => new PostedRevenue(r.Text("account"), r.Long("customer_id"), r.Decimal("amount"), r.Date("posted_on")),
+            r => new PostedRevenue(r.Text("account"), r.Long("customer_id"), r.Money("amount"), r.Date("posted_on")),
             ("id", loadId),
             ("accounts", Accruals.RevenueCodes.ToArray())
         );
         var carrierPay = await db.Rows(
-            """
-            select l.item_id, l.carrier_id, l.credit - l.debit as amount, e.posted_on from entry_lines l join entries e on e.id =
+            $"""
+            select l.item_id, l.carrier_id, l.currency, -{ExchangeStore.Own} as amount, e.posted_on from entry_lines l join entries e on e.id =
                 l.entry_id where l.load_id = @id and l.account = @account order by e.posted_on, e.id
             """,
-            r => new PostedCarrierPay(r.Long("item_id"), r.Long("carrier_id"), r.Decimal("amount"), r.Date("posted_on")),
+            r => new PostedCarrierPay(r.Long("item_id"), r.Long("carrier_id"), r.Money("amount"), r.Date("posted_on")),
             ("id", loadId),
             ("account", Accounts.AccruedCarrierPay.Code)
         );

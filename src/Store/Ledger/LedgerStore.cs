@@ -157,6 +157,14 @@ public static class LedgerStore
     /// <summary>Posts an entry in the transaction of its cause.</summary>
     public static async Task<long> Post(CommandContext w, Entry entry, long? reverses = null)
     {
+        if (entry.NeedsRate)
+        {
+            var currency = entry.Lines.First(l => l.Currency != Currency.USD).Currency;
+            var rate = await ExchangeStore.Rate(w.Db, currency, entry.PostedOn)
+                ?? throw new InvalidOperationException($"No exchange rate of {currency} was entered, and a company trades in it.");
+            entry = Exchange.Translate(entry, rate, await ExchangeStore.Of(w.Db, entry));
+        }
+
         var id = await w.Db.One<long>(
             """
             insert into entries (posted_on, at, memo, source, source_id, reverses_id) values (@on, @at, @memo, @source, @id, @reverses)
@@ -172,21 +180,24 @@ public static class LedgerStore
         await w.Db.Run(
             """
             insert into entry_lines (entry_id, seq, account, debit, credit, load_id, customer_id, carrier_id, driver_id, truck_id,
-                vendor_id, item_id)
-            select @entry, x.* from unnest(@seq, @account, @debit, @credit, @load, @customer, @carrier, @driver, @truck, @vendor, @item) as x
+                vendor_id, item_id, currency, in_currency)
+            select @entry, x.* from unnest(@seq, @account, @debit, @credit, @load, @customer, @carrier, @driver, @truck, @vendor, @item,
+                @currency, @own) as x
             """,
             ("entry", id),
             ("seq", entry.Lines.Select((_, i) => i + 1).ToArray()),
             ("account", entry.Lines.Select(l => l.Account).ToArray()),
-            ("debit", entry.Lines.Select(l => l.Debit).ToArray()),
-            ("credit", entry.Lines.Select(l => l.Credit).ToArray()),
+            ("debit", entry.Lines.Select(l => Math.Max(0, l.Booked)).ToArray()),
+            ("credit", entry.Lines.Select(l => Math.Max(0, -l.Booked)).ToArray()),
             ("load", entry.Lines.Select(l => l.For.LoadId).ToArray()),
             ("customer", entry.Lines.Select(l => l.For.CustomerId).ToArray()),
             ("carrier", entry.Lines.Select(l => l.For.CarrierId).ToArray()),
             ("driver", entry.Lines.Select(l => l.For.DriverId).ToArray()),
             ("truck", entry.Lines.Select(l => l.For.TruckId).ToArray()),
             ("vendor", entry.Lines.Select(l => l.For.VendorId).ToArray()),
-            ("item", entry.Lines.Select(l => l.ItemId).ToArray())
+            ("item", entry.Lines.Select(l => l.ItemId).ToArray()),
+            ("currency", entry.Lines.Select(l => l.Currency.ToString()).ToArray()),
+            ("own", entry.Lines.Select(l => l.Currency == Currency.USD ? (decimal?)null : l.Signed).ToArray())
         );
         return id;
     }
@@ -238,8 +249,8 @@ public static class LedgerStore
             "select * from entry_lines where entry_id = @id order by seq",
             r => new EntryLine(
                 r.Text("account"),
-                r.Decimal("debit"),
-                r.Decimal("credit"),
+                Math.Max(0, r.DecimalOrNull("in_currency") ?? r.Decimal("debit")),
+                Math.Max(0, -r.DecimalOrNull("in_currency") ?? r.Decimal("credit")),
                 new Dimensions(
                     r.LongOrNull("load_id"),
                     r.LongOrNull("customer_id"),
@@ -248,7 +259,9 @@ public static class LedgerStore
                     r.LongOrNull("truck_id"),
                     r.LongOrNull("vendor_id")
                 ),
-                r.LongOrNull("item_id")
+                r.LongOrNull("item_id"),
+                r.Currency(),
+                r.Null("in_currency") ? null : r.Decimal("debit") - r.Decimal("credit")
             ),
             ("id", entryId)
         );

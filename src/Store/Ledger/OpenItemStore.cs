@@ -26,8 +26,8 @@ public static class OpenItemStore
     public static async Task<ILookup<long, ItemMove>> Moves(NpgsqlConnection db, Account account, IEnumerable<long> items) =>
         (
             await db.Rows(
-                """
-                select l.item_id, e.posted_on, sum(l.debit - l.credit) as amount from entry_lines l join entries e on e.id = l.entry_id
+                $"""
+                select l.item_id, e.posted_on, sum({ExchangeStore.Own}) as amount from entry_lines l join entries e on e.id = l.entry_id
                 where l.account = @account and l.item_id = any(@items) group by l.item_id, e.posted_on
                 """,
                 r => (Item: r.Long("item_id"), Move: new ItemMove(r.Date("posted_on"), r.Decimal("amount") * Sign(account))),
@@ -74,12 +74,12 @@ public static class OpenItemStore
     /// <summary>A customer's invoices with something open at the end of a day.</summary>
     public static Task<List<OwedInvoice>> Invoices(NpgsqlConnection db, long customerId, LocalDate on) =>
         db.Rows(
-            """
-            select i.number, i.issued_on, i.due_on, i.total, sum(l.debit - l.credit) as open
+            $"""
+            select i.number, i.issued_on, i.due_on, i.total, i.currency, sum({ExchangeStore.Own}) as open
             from invoices i join entry_lines l on l.item_id = i.id and l.account = @account join entries e on e.id = l.entry_id
-            where i.customer_id = @customer and e.posted_on <= @on group by i.id having sum(l.debit - l.credit) <> 0 order by i.due_on, i.id
+            where i.customer_id = @customer and e.posted_on <= @on group by i.id having sum({ExchangeStore.Own}) <> 0 order by i.due_on, i.id
             """,
-            r => new OwedInvoice(r.Text("number"), r.Date("issued_on"), r.Date("due_on"), r.Usd("total"), r.Usd("open")),
+            r => new OwedInvoice(r.Text("number"), r.Date("issued_on"), r.Date("due_on"), r.Money("total"), r.Money("open")),
             ("account", Accounts.Receivable.Code),
             ("customer", customerId),
             ("on", on)
@@ -87,27 +87,30 @@ public static class OpenItemStore
 
     /// <summary>A customer's unapplied credit at the end of a day.</summary>
     public static async Task<Money> Credit(NpgsqlConnection db, long customerId, LocalDate on) =>
-        Money.Usd(
-            await db.One<decimal>(
-                """
-                select coalesce(sum(l.credit - l.debit), 0) from payments p join entry_lines l on l.item_id = p.id and l.account = @account
-                    join entries e on e.id = l.entry_id where p.customer_id = @customer and e.posted_on <= @on
+        (
+            await db.Rows(
+                $"""
+                select c.currency, (select coalesce(-sum({ExchangeStore.Own}), 0) from payments p join entry_lines l on l.item_id = p.id and
+                    l.account = @account join entries e on e.id = l.entry_id where p.customer_id = c.id and e.posted_on <= @on) as credit
+                from companies c where c.id = @customer
                 """,
+                r => r.Money("credit"),
                 ("account", Accounts.UnappliedReceipts.Code),
                 ("customer", customerId),
                 ("on", on)
             )
-        );
+        )[0];
 
-    /// <summary>What was posted to a customer's account: receivables less unapplied credit, by entry.</summary>
+    /// <summary>What was posted to a customer's account: receivables less unapplied credit, by entry, in the customer's currency.</summary>
     public static Task<List<AccountMove>> OfCustomer(NpgsqlConnection db, long customerId) =>
         db.Rows(
-            """
-            select e.posted_on, e.memo, sum(l.debit - l.credit) as amount from entry_lines l join entries e on e.id = l.entry_id
-            where l.account = any(@accounts) and l.customer_id = @customer group by e.id having sum(l.debit - l.credit) <> 0
+            $"""
+            select e.posted_on, e.memo, sum({ExchangeStore.Own}) as amount, max(l.currency) as currency from entry_lines l join entries e on
+                e.id = l.entry_id
+            where l.account = any(@accounts) and l.customer_id = @customer group by e.id having sum({ExchangeStore.Own}) <> 0
             order by e.posted_on, e.id
             """,
-            r => new AccountMove(r.Date("posted_on"), r.Text("memo"), r.Usd("amount")),
+            r => new AccountMove(r.Date("posted_on"), r.Text("memo"), r.Money("amount")),
             ("accounts", new[] { Accounts.Receivable.Code, Accounts.UnappliedReceipts.Code }),
             ("customer", customerId)
         );

@@ -89,14 +89,14 @@ public static class HoldStore
         return (
             await db.Row(
                 """
-                select (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and paid <
+                select (select currency from companies where id = @id) as currency, (select coalesce(sum(total - paid), 0) from invoices where customer_id = @id and voided_at is null and paid <
                     total) as owed,
                        (select coalesce(sum(revenue), 0) from loads where payer_id = @id and id <> @except and state in ('booked',
                            'tendered', 'covered', 'rolling', 'delivered')) as unbilled,
                        (select coalesce(greatest(@today - min(due_on), 0), 0) from invoices where customer_id = @id and voided_at is null
                            and paid < total) as oldest
                 """,
-                r => new CreditExposure(r.Usd("owed"), r.Usd("unbilled"), r.Int("oldest")),
+                r => new CreditExposure(r.Money("owed"), r.Money("unbilled"), r.Int("oldest")),
                 ("id", customerId),
                 ("except", exceptLoad),
                 ("today", w.Today)

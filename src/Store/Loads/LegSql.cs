@@ -15,9 +15,11 @@ internal static class LegSql
         + case when g.handed_over_at is not null then 1 else 0 end + case when g.seq > 1 then 1 else 0 end
         """;
 
-    /// <summary>The line haul of the leg's load.</summary>
-    public const string LineHaul =
-        "(select coalesce(sum(c.amount), 0) from charges c where c.load_id = g.load_id and c.kind = 'line_haul')";
+    /// <summary>The line haul of the leg's load in US dollars.</summary>
+    public const string LineHaul = """
+        (select coalesce(round(sum(c.amount) * max(rate_of(o.currency, o.first_at)), 2), 0) from loads o join charges c on c.load_id = o.id
+            where o.id = g.load_id and c.kind = 'line_haul')
+        """;
 
     /// <summary>The miles of all legs of its load, in order.</summary>
     public const string AllMiles = "(select array_agg(o.miles order by o.seq) from legs o where o.load_id = g.load_id)";

@@ -1,5 +1,6 @@
 using NodaTime;
 using Npgsql;
+using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Places;
@@ -43,7 +44,8 @@ public static class LoadReads
         $"""
             select l.*, c.name as customer, z.name as bill_to, f.description as freight, f.weight_lb, f.temperature_f, coalesce(f.hazmat, false) as hazmat,
                 h.reason as held,
-                   coalesce(d.short_name, k.name) as who, t.driver_id, g.carrier_id, g.trip_id, t.number as trip, g.agreed,
+                   coalesce(d.short_name, k.name) as who, t.driver_id, g.carrier_id, g.trip_id, t.number as trip, g.agreed, g.currency as agreed_currency,
+                   round(l.revenue * rate_of(l.currency, l.first_at), 2) as booked_revenue,
                    (g.carrier_id is null or td.signed_at is not null) as confirmed, case when td.accepted_at is null then td.expires_at end as
                        tender_expires
             from ({which}) l
@@ -159,7 +161,7 @@ public static class LoadReads
                     )
                 )
             ),
-            ("select * from charges where load_id = @id order by seq", r =>
+            ("select c.*, l.currency from charges c join loads l on l.id = c.load_id where l.id = @id order by c.seq", r =>
                 charges.Add(
                     new ChargeRow(
                         r.Long("id"),
@@ -168,7 +170,7 @@ public static class LoadReads
                         r.Enum<ChargeBasis>("basis"),
                         r.DecimalOrNull("rate"),
                         r.DecimalOrNull("quantity"),
-                        r.Usd("amount"),
+                        r.Money("amount"),
                         r.DecimalOrNull("minimum"),
                         Authorization(r)
                     )
@@ -176,8 +178,8 @@ public static class LoadReads
             ),
             (
                 """
-                select c.* from carrier_charges c where c.leg_id = (select id from legs where load_id = @id order by seq desc limit 1)
-                order by c.seq
+                select c.*, g.currency from carrier_charges c join legs g on g.id = c.leg_id where g.id = (select id from legs where
+                    load_id = @id order by seq desc limit 1) order by c.seq
                 """,
                 r => carrierCharges.Add(CoverStore.Charge(r))
             ),
@@ -207,8 +209,8 @@ public static class LoadReads
                         r.Text("number"),
                         r.Date("issued_on"),
                         r.Date("due_on"),
-                        r.Usd("total"),
-                        r.Usd("paid")
+                        r.Money("total"),
+                        r.Money("paid")
                     )
                 ),
             ("id", id)
@@ -249,13 +251,14 @@ public static class LoadReads
     public static Task<List<LegRow>> Legs(NpgsqlConnection db, long loadId) =>
         db.Rows(
             """
-            select g.*, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver,
+            select g.*, lc.cost as booked_cost, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver,
                 d.phone as driver_phone, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
                    k.name as carrier, k.phone as carrier_phone, td.id as tender_id, td.sent_at, td.expires_at, td.accepted_at, td.accepted_by, td.accepted_via, td.signed_at, td.signed_by,
                    td.revision,
                    b.id as bill_id, b.number as bill_number, coalesce(b.approved, b.amount) as billed, b.paid_on as bill_paid_on,
                        sl.settlement_id, se.paid_on as settlement_paid_on
             from legs g
+            join leg_costs lc on lc.leg_id = g.id
             left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id left join trucks tk on tk.id = t.truck_id left
                 join trailers tr on tr.id = t.trailer_id
             left join companies k on k.id = g.carrier_id left join tenders td on td.leg_id = g.id and td.ended_at is null
@@ -296,7 +299,7 @@ public static class LoadReads
                 r.LongOrNull("carrier_id"),
                 r.TextOrNull("carrier"),
                 r.TextOrNull("carrier_phone"),
-                r.UsdOrNull("agreed"),
+                r.MoneyOrNull("agreed"),
                 r.Null("tender_id")
                     ? null
                     : new TenderRow(
@@ -313,10 +316,11 @@ public static class LoadReads
                 Dispatch(r),
                 r.LongOrNull("bill_id"),
                 r.TextOrNull("bill_number"),
-                r.UsdOrNull("billed"),
+                r.MoneyOrNull("billed"),
                 r.DateOrNull("bill_paid_on"),
                 r.LongOrNull("settlement_id"),
-                r.DateOrNull("settlement_paid_on")
+                r.DateOrNull("settlement_paid_on"),
+                r.UsdOrNull("booked_cost")
             ),
             ("id", loadId)
         );
@@ -436,8 +440,9 @@ public static class LoadReads
             r.IntOrNull("temperature_f"),
             r.Bool("hazmat"),
             r.IntOrNull("miles"),
-            r.Usd("revenue"),
-            r.UsdOrNull("agreed"),
+            r.Money("revenue"),
+            r.Usd("booked_revenue"),
+            r.Null("agreed") ? null : new Money(r.Decimal("agreed"), r.Currency("agreed_currency")),
             r.InstantOrNull("first_at"),
             r.InstantOrNull("last_at"),
             r.TextOrNull("who"),

@@ -82,6 +82,7 @@ public sealed record StopRow(
 /// <param name="Who">The driver's short name or the carrier's name, or null when uncovered.</param>
 /// <param name="Held">Why it is on hold, or null.</param>
 /// <param name="Confirmed">False while a carrier has not signed the rate confirmation.</param>
+/// <param name="RevenueInBooks">In US dollars, at the rate of its pickup day.</param>
 /// <param name="BillTo">Whom it is billed to, where that is not the customer.</param>
 /// <param name="TenderExpires">Until when the carrier may answer the tender; null when none is open.</param>
 public sealed record LoadRow(
@@ -98,6 +99,7 @@ public sealed record LoadRow(
     bool Hazmat,
     int? Miles,
     [property: SeenWith(Right.RatesSee)] Money Revenue,
+    [property: SeenWith(Right.RatesSee)] Money RevenueInBooks,
     [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money? Agreed,
     Instant? FirstAt,
     Instant? LastAt,
@@ -195,6 +197,8 @@ public sealed record ReportRow(
 /// <param name="TruckDays">Quarters of a day that our truck needs for it.</param>
 /// <param name="AcceptedAt">When the driver accepted it on their phone.</param>
 /// <param name="Dispatch">The carrier's driver and truck; null until they are entered.</param>
+/// <param name="CostInBooks">In US dollars: its carrier's bill, else the agreed pay, else what our own truck costs; null before all of
+/// them.</param>
 public sealed record LegRow(
     long Id,
     int Seq,
@@ -226,7 +230,8 @@ public sealed record LegRow(
     [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money? Billed,
     LocalDate? BillPaidOn,
     long? SettlementId,
-    LocalDate? SettlementPaidOn
+    LocalDate? SettlementPaidOn,
+    [property: SeenWith(Right.MarginsSee)] Money? CostInBooks
 );
 
 /// <param name="ExpiresAt">Until when the carrier may answer.</param>

@@ -27,9 +27,9 @@ public static class LoadWrites
         var id = await w.Db.One<long>(
             """
             insert into loads (number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles,
-                revenue, booked_by, booked_at, first_at, last_at, office_id, bill_to_id, freight_terms)
+                revenue, booked_by, booked_at, first_at, last_at, office_id, bill_to_id, freight_terms, currency)
             values (@number, @state, @draft, @customer, @reference, @equipment, @forDriver, @forCarrier, @miles, @revenue, @by, @now,
-                @first, @last, @office, @billTo, @terms) returning id
+                @first, @last, @office, @billTo, @terms, @currency) returning id
             """,
             [
                 ("number", number),
@@ -51,7 +51,7 @@ public static class LoadWrites
             update loads set is_draft = @draft, state = case when @draft then 'draft' else 'booked' end, customer_id = @customer, reference
                 = @reference, equipment = @equipment,
                 driver_instructions = @forDriver, carrier_instructions = @forCarrier, miles = @miles, revenue = @revenue, first_at = @first,
-                    last_at = @last, office_id = @office, bill_to_id = @billTo, freight_terms = @terms
+                    last_at = @last, office_id = @office, bill_to_id = @billTo, freight_terms = @terms, currency = @currency
             where id = @id
             """,
             [("id", id), .. Parameters(load)]
@@ -81,7 +81,8 @@ public static class LoadWrites
         await w.Db.Run(
             """
             update loads set customer_id = @customer, reference = @reference, equipment = @equipment, driver_instructions = @forDriver,
-                carrier_instructions = @forCarrier, revenue = @revenue, office_id = @office, bill_to_id = @billTo, freight_terms = @terms
+                carrier_instructions = @forCarrier, revenue = @revenue, office_id = @office, bill_to_id = @billTo, freight_terms = @terms,
+                currency = @currency
             where id = @id
             """,
             ("id", id),
@@ -91,6 +92,7 @@ public static class LoadWrites
             ("forDriver", load.DriverInstructions),
             ("forCarrier", load.CarrierInstructions),
             ("revenue", load.Revenue),
+            ("currency", load.Currency.ToString()),
             ("office", load.OfficeId),
             ("billTo", load.BillToId),
             ("terms", load.FreightTerms)
@@ -229,7 +231,7 @@ public static class LoadWrites
             (
                 """
                 select l.is_draft, l.cancelled_at is not null as cancelled, coalesce(i.billed, false) as invoiced, coalesce(i.paid, false) as
-                    paid, l.delivered_at is not null as delivered, case when i.billed then (select coalesce(sum(c.amount), 0) from charges c
+                    paid, l.delivered_at is not null as delivered, l.currency, case when i.billed then (select coalesce(sum(c.amount), 0) from charges c
                     where c.load_id = l.id and not exists (select 1 from invoice_lines x where x.charge_id = c.id and x.standing)) else 0
                     end as late
                 from loads l left join lateral (select bool_or(not il.supplement) as billed, bool_and(i.paid = i.total) as paid
@@ -243,7 +245,7 @@ public static class LoadWrites
                         r.Bool("invoiced"),
                         r.Bool("paid"),
                         r.Bool("delivered"),
-                        r.Usd("late")
+                        r.Money("late")
                     )
             )
         );
@@ -289,6 +291,7 @@ public static class LoadWrites
             ("forCarrier", load.CarrierInstructions),
             ("miles", load.Miles),
             ("revenue", load.Revenue),
+            ("currency", load.Currency.ToString()),
             ("office", load.OfficeId),
             ("billTo", load.BillToId),
             ("terms", load.FreightTerms),

@@ -102,7 +102,7 @@ public static class BillStore
     public static Task<UnbilledLeg?> LegForBill(NpgsqlConnection db, long legId) =>
         db.Row(
             $"""
-            select g.id, g.load_id, l.number, g.carrier_id, c.name as carrier, {Lane} as lane, g.agreed, coalesce(l.delivered_at, l.cancelled_at) as
+            select g.id, g.load_id, l.number, g.carrier_id, c.name as carrier, {Lane} as lane, g.agreed, g.currency, coalesce(l.delivered_at, l.cancelled_at) as
                 delivered_at from legs g join
                 loads l on l.id = g.load_id join companies c on c.id = g.carrier_id
             where g.id = @id and coalesce(l.delivered_at, l.cancelled_at) is not null
@@ -119,7 +119,7 @@ public static class BillStore
     public static Task<List<UnbilledLeg>> UnbilledLegs(NpgsqlConnection db, int max) =>
         db.Rows(
             $"""
-            select g.id, g.load_id, l.number, g.carrier_id, c.name as carrier, {Lane} as lane, g.agreed, coalesce(l.delivered_at, l.cancelled_at) as
+            select g.id, g.load_id, l.number, g.carrier_id, c.name as carrier, {Lane} as lane, g.agreed, g.currency, coalesce(l.delivered_at, l.cancelled_at) as
                 delivered_at from legs g join
                 loads l on l.id = g.load_id join companies c on c.id = g.carrier_id
             where coalesce(l.delivered_at, l.cancelled_at) is not null and not exists (select 1 from bills b where b.leg_id = g.id and b.voided_at
@@ -166,8 +166,8 @@ public static class BillStore
     {
         var id = await w.Db.One<long>(
             """
-            insert into bills (vendor_id, number, leg_id, billed_on, posted_on, due_on, amount, agreed, note, entered_at) values (@vendor,
-                @number, @leg, @billed, @posted, @due, @amount, @agreed, @note, @now) returning id
+            insert into bills (vendor_id, number, leg_id, billed_on, posted_on, due_on, amount, currency, agreed, note, entered_at)
+            values (@vendor, @number, @leg, @billed, @posted, @due, @amount, @currency, @agreed, @note, @now) returning id
             """,
             ("vendor", vendorId),
             ("number", bill.Number),
@@ -176,6 +176,7 @@ public static class BillStore
             ("posted", postedOn),
             ("due", bill.DueOn),
             ("amount", bill.Amount),
+            ("currency", bill.Amount.Currency.ToString()),
             ("agreed", leg?.Agreed),
             ("note", bill.Note),
             ("now", w.Now)
@@ -215,7 +216,7 @@ public static class BillStore
     public static Task<List<BillLineRow>> Lines(NpgsqlConnection db, long billId) =>
         db.Rows(
             """
-            select x.*, a.name as account_name, l.number, t.unit, d.short_name, (select coalesce(sum(i.amount), 0) from pay_items i where
+            select x.*, (select b.currency from bills b where b.id = x.bill_id) as currency, a.name as account_name, l.number, t.unit, d.short_name, (select coalesce(sum(i.amount), 0) from pay_items i where
                 i.bill_id = x.bill_id and i.bill_seq = x.seq and i.removed_at is null) as charged_back from bill_lines x join accounts a on a.code = x.account
             left join loads l on l.id = x.load_id left join trucks t on t.id = x.truck_id left join drivers d on d.id = x.driver_id where
                 x.bill_id = @id order by x.seq
@@ -224,7 +225,7 @@ public static class BillStore
                 r.Text("account"),
                 r.Text("account_name"),
                 r.TextOrNull("description"),
-                r.Usd("amount"),
+                r.Money("amount"),
                 r.LongOrNull("load_id"),
                 r.TextOrNull("number"),
                 r.LongOrNull("truck_id"),
@@ -232,7 +233,7 @@ public static class BillStore
                 r.LongOrNull("driver_id"),
                 r.TextOrNull("short_name"),
                 r.Int("seq"),
-                r.Usd("charged_back")
+                r.Money("charged_back")
             ),
             ("id", billId)
         );
@@ -305,13 +306,13 @@ public static class BillStore
             r.Long("carrier_id"),
             r.Text("carrier"),
             r.Text("lane"),
-            r.Usd("agreed"),
+            r.Money("agreed"),
             r.Instant("delivered_at")
         );
 
     private static BillRow Read(NpgsqlDataReader r)
     {
-        var (amount, agreed) = (r.Usd("amount"), r.UsdOrNull("agreed"));
+        var (amount, agreed) = (r.Money("amount"), r.MoneyOrNull("agreed"));
         return new BillRow(
             r.Long("id"),
             r.Long("vendor_id"),
@@ -327,13 +328,13 @@ public static class BillStore
             amount,
             agreed,
             amount - agreed,
-            r.UsdOrNull("approved"),
+            r.MoneyOrNull("approved"),
             r.TextOrNull("approved_why"),
             r.TextOrNull("approver"),
             r.LongOrNull("approved_by"),
             r.InstantOrNull("approved_at"),
-            r.Usd("paid"),
-            r.Usd("quick_pay_discount"),
+            r.Money("paid"),
+            r.Money("quick_pay_discount"),
             r.DateOrNull("paid_on"),
             r.TextOrNull("paid_method"),
             r.TextOrNull("paid_reference"),

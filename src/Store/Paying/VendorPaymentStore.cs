@@ -86,9 +86,9 @@ public static class VendorPaymentStore
                     r.Bool("is_expense"),
                     r.Decimal("paid") > 0
                 ),
-                r.UsdOrNull("approved"),
-                r.Usd("paid"),
-                r.Usd("quick_pay_discount"),
+                r.MoneyOrNull("approved"),
+                r.Money("paid"),
+                r.Money("quick_pay_discount"),
                 r.LongOrNull("approved_by"),
                 PayHolds.Of(
                     r.Text("number"),
@@ -163,8 +163,8 @@ public static class VendorPaymentStore
     {
         var id = await w.Db.One<long>(
             """
-            insert into vendor_payments (batch_id, vendor_id, payee, paid_on, posted_on, method, reference, amount, paid_by, paid_at,
-                memo_why) values (@batch, @vendor, @payee, @on, @posted, @method, @reference, @amount, @by, @now, @why) returning id
+            insert into vendor_payments (batch_id, vendor_id, payee, paid_on, posted_on, method, reference, amount, currency, paid_by,
+                paid_at, memo_why) values (@batch, @vendor, @payee, @on, @posted, @method, @reference, @amount, @currency, @by, @now, @why) returning id
             """,
             ("batch", batchId),
             ("vendor", payment.VendorId),
@@ -174,6 +174,7 @@ public static class VendorPaymentStore
             ("method", payout.Method),
             ("reference", payment.Reference),
             ("amount", payment.Amount),
+            ("currency", payment.Amount.Currency.ToString()),
             ("by", w.Actor.UserId),
             ("now", w.Now),
             ("why", memoWhy)
@@ -219,7 +220,7 @@ public static class VendorPaymentStore
         var bills = (
             await db.Rows(
                 $"""
-                select x.payment_id, x.bill_id, b.number, g.load_id, x.amount, x.discount from bill_payments x join bills b on
+                select x.payment_id, x.bill_id, b.currency, b.number, g.load_id, x.amount, x.discount from bill_payments x join bills b on
                     b.id = x.bill_id left join legs g on g.id = b.leg_id join vendor_payments p on p.id = x.payment_id where {where}
                     order by x.payment_id, x.bill_id
                 """,
@@ -230,8 +231,8 @@ public static class VendorPaymentStore
                             r.Long("bill_id"),
                             r.Text("number"),
                             r.LongOrNull("load_id"),
-                            r.Usd("amount"),
-                            r.Usd("discount")
+                            r.Money("amount"),
+                            r.Money("discount")
                         )
                     ),
                 parameter
@@ -247,7 +248,7 @@ public static class VendorPaymentStore
                 r.Date("paid_on"),
                 r.Text("method"),
                 r.TextOrNull("reference"),
-                r.Usd("amount"),
+                r.Money("amount"),
                 r.TextOrNull("payer"),
                 r.InstantOrNull("reversed_at"),
                 bills[r.Long("id")].ToList()

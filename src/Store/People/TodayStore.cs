@@ -27,18 +27,18 @@ public static class TodayStore
     public static Task<List<OverdueCustomer>> Overdue(NpgsqlConnection db, LocalDate today) =>
         db.Rows(
             """
-            select c.id, c.name, sum(i.total - i.paid) as open, min(i.due_on) as due, count(*)::int as invoices, min(i.id) as invoice
+            select c.id, c.name, c.currency, sum(i.total - i.paid) as open, min(i.due_on) as due, count(*)::int as invoices, min(i.id) as invoice
             from invoices i join companies c on c.id = i.customer_id where i.voided_at is null and i.paid < i.total and i.due_on < @today
                 group by c.id, c.name order by min(i.due_on)
             """,
-            r => new OverdueCustomer(r.Text("name"), r.Usd("open"), r.Date("due"), r.Int("invoices"), r.Long("invoice")),
+            r => new OverdueCustomer(r.Text("name"), r.Money("open"), r.Date("due"), r.Int("invoices"), r.Long("invoice")),
             ("today", today)
         );
 
     public static Task<List<UnpaidBill>> UnpaidBills(NpgsqlConnection db) =>
         db.Rows(
             """
-            select b.id, b.number, c.name, coalesce(b.amount - b.agreed, 0) as difference, b.approved is not null as approved, b.due_on,
+            select b.id, b.number, b.currency, c.name, coalesce(b.amount - b.agreed, 0) as difference, b.approved is not null as approved, b.due_on,
                 coalesce(b.approved, b.amount) as amount
             from bills b join companies c on c.id = b.vendor_id where b.voided_at is null and b.paid_on is null order by b.due_on, b.id
             """,
@@ -46,10 +46,10 @@ public static class TodayStore
                 r.Long("id"),
                 r.Text("number"),
                 r.Text("name"),
-                r.Usd("difference"),
+                r.Money("difference"),
                 r.Bool("approved"),
                 r.Date("due_on"),
-                r.Usd("amount")
+                r.Money("amount")
             )
         );
 
@@ -73,7 +73,7 @@ public static class TodayStore
     public static Task<List<WeekLeg>> Legs(NpgsqlConnection db, LocalDate from, LocalDate until, DateTimeZone zone) =>
         db.Rows(
             """
-            select l.id, (l.first_at at time zone @zone)::date as on_day, l.revenue, k.cost
+            select l.id, (l.first_at at time zone @zone)::date as on_day, round(l.revenue * rate_of(l.currency, l.first_at), 2) as revenue, k.cost
             from loads l join legs g on g.load_id = l.id join leg_costs k on k.leg_id = g.id
             where l.state not in ('draft', 'cancelled') and l.first_at >= @from and l.first_at < @until and (g.trip_id is not null or
                 g.carrier_id is not null)

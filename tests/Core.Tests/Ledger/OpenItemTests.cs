@@ -124,22 +124,12 @@ public class AccrualTests
             var revenue = lines
                 .Where(l => Accruals.RevenueCodes.Contains(l.Line.Account))
                 .GroupBy(l => (l.Line.Account, l.Line.For.CustomerId!.Value))
-                .Select(g => new PostedRevenue(
-                    g.Key.Account,
-                    g.Key.Value,
-                    g.Sum(l => l.Line.Credit - l.Line.Debit),
-                    g.Max(l => l.PostedOn)
-                ))
-                .Where(r => r.Amount != 0)
+                .Select(g => new PostedRevenue(g.Key.Account, g.Key.Value, Money.Usd(-g.Sum(l => l.Line.Signed)), g.Max(l => l.PostedOn)))
+                .Where(r => r.Amount.Amount != 0)
                 .ToList();
             var pay = lines
                 .Where(l => l.Line.Account == Accounts.AccruedCarrierPay.Code)
-                .Select(l => new PostedCarrierPay(
-                    l.Line.ItemId!.Value,
-                    l.Line.For.CarrierId!.Value,
-                    l.Line.Credit - l.Line.Debit,
-                    l.PostedOn
-                ))
+                .Select(l => new PostedCarrierPay(l.Line.ItemId!.Value, l.Line.For.CarrierId!.Value, Money.Usd(-l.Line.Signed), l.PostedOn))
                 .ToList();
             var entries = Accruals.Change(6, "6138", load, revenue, pay, periods ?? AllOpen, today ?? Today);
             Entries.AddRange(entries);

@@ -18,8 +18,16 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
     [InlineData(1)]
     [InlineData(2)]
     [InlineData(3)]
-    public async Task The_ledger_agrees_with_the_documents_after_every_step(int seed)
+    [InlineData(4, true)]
+    [InlineData(5, true)]
+    public async Task The_ledger_agrees_with_the_documents_after_every_step(int seed, bool canadian = false)
     {
+        business.TradeInUsd();
+        if (canadian)
+        {
+            await business.TradeInCanadian(seed);
+        }
+
         var lot = new Random(seed);
         var owner = await business.As(Role.Owner);
         var loads = new List<long>();
@@ -48,7 +56,7 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                             method = "check",
                             receivedOn = on,
                             reference = $"{seed}-{step}",
-                            amount = TestBusiness.Usd(amount),
+                            amount = business.Dollars(amount),
                         }
                     ),
                 ],
@@ -63,7 +71,7 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                             legId = await Leg(One(loads)),
                             number = $"{seed}-{step}",
                             billedOn = on,
-                            amount = TestBusiness.Usd(amount),
+                            amount = business.Dollars(amount),
                         }
                     ),
                 ],
@@ -71,7 +79,7 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                 [
                     await owner.Pay(
                         $"bills/{One(bills)}/approve",
-                        new { amount = TestBusiness.Usd(amount), reason = "as agreed on the phone" }
+                        new { amount = business.Dollars(amount), reason = "as agreed on the phone" }
                     ),
                 ],
                 7 when lot.Next(3) == 0 => [await owner.Pay($"bills/{One(bills)}/void")],
@@ -85,8 +93,8 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                         {
                             bills = new[] { One(bills), One(bills) }
                                 .Distinct()
-                                .Select(b => new { billId = b, amount = lot.Next(2) == 0 ? null : TestBusiness.Usd(amount / 2) }),
-                            method = "ach",
+                                .Select(b => new { billId = b, amount = lot.Next(2) == 0 ? null : business.Dollars(amount / 2) }),
+                            method = "wire",
                             paidOn = on,
                         }
                     ),
@@ -99,7 +107,7 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                         $"invoices/{One(invoices)}/write-off",
                         new
                         {
-                            amount = TestBusiness.Usd(Math.Round(amount / 9, 2) + 0.01m),
+                            amount = business.Dollars(Math.Round(amount / 9, 2) + 0.01m),
                             kind = "claim",
                             reason = "short",
                         }
@@ -111,7 +119,7 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                         $"payments/{One(payments)}/refund",
                         new
                         {
-                            amount = TestBusiness.Usd(Math.Round(amount / 9, 2) + 0.01m),
+                            amount = business.Dollars(Math.Round(amount / 9, 2) + 0.01m),
                             method = "ach",
                             paidOn = on,
                             reason = "paid twice",
@@ -124,7 +132,7 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                         $"invoices/{One(invoices)}/credit-memos",
                         new
                         {
-                            amount = TestBusiness.Usd(Math.Round(amount / 5, 2) + 0.01m),
+                            amount = business.Dollars(Math.Round(amount / 5, 2) + 0.01m),
                             reason = lot.Next(2) == 0 ? "concession" : "claim",
                             why = "short",
                             issuedOn = on,
@@ -135,14 +143,14 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                 [
                     await owner.Pay(
                         $"bills/{One(bills)}/debit-memos",
-                        new { amount = TestBusiness.Usd(Math.Round(amount / 9, 2) + 0.01m), why = "missed pickup" }
+                        new { amount = business.Dollars(Math.Round(amount / 9, 2) + 0.01m), why = "missed pickup" }
                     ),
                 ],
                 15 =>
                 [
                     await owner.Pay(
                         $"loads/{One(loads)}/late-charges",
-                        new { charges = new[] { new { kind = "detention", amount = TestBusiness.Usd(75m) } } }
+                        new { charges = new[] { new { kind = "detention", amount = business.Dollars(75m) } } }
                     ),
                 ],
                 // What another system had open: an invoice, a bill and a credit.
@@ -160,7 +168,7 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                                 number = $"O-{seed}-{step}",
                                 on,
                                 dueOn = "2026-12-15",
-                                amount = TestBusiness.Usd(amount),
+                                amount = business.Dollars(amount),
                             }),
                         }
                     ),
@@ -176,8 +184,8 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
                                 {
                                     customerId = business.Ids["customer"],
                                     method = "ach",
-                                    amount = TestBusiness.Usd(amount),
-                                    applications = new[] { new { invoiceId = One(invoices), amount = TestBusiness.Usd(amount) } },
+                                    amount = business.Dollars(amount),
+                                    applications = new[] { new { invoiceId = One(invoices), amount = business.Dollars(amount) } },
                                 }
                             )
                         )
@@ -239,10 +247,27 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
             var aging = (await owner.Get($"ledger/aging?on={day:uuuu-MM-dd}")).Ok;
             Assert.Equal(balances["1200"], aging["receivables"]!.AsArray().Sum(r => Amount(r!["total"])));
             Assert.Equal(-balances["2000"], aging["payables"]!.AsArray().Sum(r => Amount(r!["total"])));
+            // In the customer’s own currency.
+            var (due, credit) = (await Booked("1200", day), await Booked("2300", day));
             var statement = (await owner.Get($"companies/{business.Ids["customer"]}/statement?from=2026-09-01&until={day:uuuu-MM-dd}")).Ok;
-            Assert.Equal(balances["1200"] + balances["2300"], Amount(statement["owed"]));
-            Assert.Equal(balances["1200"], statement["open"]!.AsArray().Sum(i => Amount(i!["open"])));
-            Assert.Equal(-balances["2300"], Amount(statement["credit"]));
+            Assert.Equal(due + credit, Amount(statement["owed"]));
+            Assert.Equal(due, statement["open"]!.AsArray().Sum(i => Amount(i!["open"])));
+            Assert.Equal(-credit, Amount(statement["credit"]));
+            Assert.Equal(business.Currency.ToString(), statement["owed"]!["currency"]!.GetValue<string>());
         }
+    }
+
+    private async Task<decimal> Booked(string account, LocalDate day)
+    {
+        await using var db = await business.Db.Source.OpenConnectionAsync();
+        return await db.One<decimal>(
+            """
+            select coalesce(sum(coalesce(l.in_currency, l.debit - l.credit)), 0) from entry_lines l join entries e on e.id = l.entry_id
+            where l.account = @account and l.customer_id = @customer and e.posted_on <= @day
+            """,
+            ("account", account),
+            ("customer", business.Ids["customer"]),
+            ("day", day)
+        );
     }
 }
