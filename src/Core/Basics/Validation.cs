@@ -50,7 +50,7 @@ public sealed class Validation
     public void Dollars(Money? money, string field, string name, bool required = true, bool above = true, Currency? currency = null)
     {
         var wanted = currency ?? Currency;
-        if (money is { } other && other.Currency != wanted)
+        if (money is { Amount: not 0 } other && other.Currency != wanted)
         {
             Add("currency", $"{name} is in {other.Currency.Format()}; enter it in {wanted.Format()}.", field);
         }

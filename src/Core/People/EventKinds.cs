@@ -251,6 +251,8 @@ public static class EventKinds
         Topic.Pay,
         Topic.Ledger
     );
+    public static readonly EventKind ExpenseConfirmed = Add("expense.confirmed", "bill", Right.PayingSee, Topic.Bills);
+    public static readonly EventKind AdvanceConfirmed = Add("advance.confirmed", "driver", Right.WagesSee, Topic.Pay);
     public static readonly EventKind AdvanceIssued = Add("advance.issued", "driver", Right.WagesSee, Topic.Pay, Topic.Ledger);
     public static readonly EventKind AdvanceVoid = Add("advance.void", "driver", Right.WagesSee, Topic.Pay, Topic.Ledger);
     public static readonly EventKind PayRateSet = Add("pay.rate_set", "driver", Right.WagesSee, Topic.Pay, Topic.Loads);

@@ -15,6 +15,7 @@ using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Covering;
 using SteadyLark.Store.Fleet;
+using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Paying;
 
@@ -70,10 +71,12 @@ public sealed record CarrierOffer(
     string? Email,
     IReadOnlyList<string> Blocked,
     int LoadsRun,
-    [property: SeenWith(Right.MarginsSee)] Money? LastPaid
+    [property: SeenWith(Right.MarginsSee)] Money? LastPaid,
+    Currency Currency
 );
 
 /// <param name="Undoes">What reassigning undoes, in sentences; empty when the load is not assigned.</param>
+/// <param name="CanadianRate">US dollars for a Canadian dollar today; null when no carrier is paid in them.</param>
 /// <param name="From">Start of the booking of a driver, truck and trailer, which ends at <paramref name="Until"/>.</param>
 public sealed record CoverChoices(
     long LoadId,
@@ -84,7 +87,8 @@ public sealed record CoverChoices(
     IReadOnlyList<UnitOffer> Trailers,
     IReadOnlyList<CarrierOffer> Carriers,
     IReadOnlyList<LanePay> Lane,
-    [property: HoldsAmounts] IReadOnlyList<string> Undoes
+    [property: HoldsAmounts] IReadOnlyList<string> Undoes,
+    decimal? CanadianRate
 );
 
 /// <summary>A tender as the carrier sees it through its link.</summary>
@@ -364,7 +368,8 @@ public static class CoverEndpoints
                     c.Email,
                     CarrierFitness.Check(CompanyStore.Record(c), required, sheet.Load.Carried()).Select(p => p.Message).ToList(),
                     ran[c.Name].Count(),
-                    ran[c.Name].Select(l => (Money?)l.Agreed).FirstOrDefault()
+                    ran[c.Name].Select(l => (Money?)l.Agreed).FirstOrDefault(),
+                    c.Currency
                 )),
             c => new CarrierRank(c.Blocked.Count == 0, c.LoadsRun, c.Name)
         );
@@ -377,7 +382,8 @@ public static class CoverEndpoints
             trailers,
             carriers,
             lane,
-            await CoverCommands.Undoes(db, sheet)
+            await CoverCommands.Undoes(db, sheet),
+            carriers.Any(c => c.Currency == Currency.CAD) ? await ExchangeStore.Rate(db, Currency.CAD, now.InUtc().Date) : null
         );
 
         RoundTripView? RoundOf(DriverChoice d, TruckWork work, DriverCost earns)

@@ -201,11 +201,17 @@ public static class DemoBusiness
         var past = await Pasts(w, cast, size, say);
         await LegCosts.Missing(w);
         await Positions(w);
+        if (!size.IsBulk)
+        {
+            await DemoCanada.Write(services, w, cast, towns.ToDictionary(t => $"{t.Town.Name},{t.Town.Region}", t => t.Town));
+        }
+
         await DemoMails.Write(services, w, past, few: size.IsBulk);
         if (!size.IsBulk)
         {
             await DemoClaims.Write(services, w, past, cast);
         }
+
         await w.Commit();
         await Deliver(source, services.GetRequiredService<Mailbox>());
         say($"  demo: created in {watch.Elapsed.TotalSeconds:0} s");

@@ -378,6 +378,28 @@ public static class BillCommands
         return (await DocumentStore.Get(w.Db, id))!;
     }
 
+    /// <summary>A second person confirms what one person paid out alone.</summary>
+    public static async Task<Outcome<List<SolePaymentRow>>> ConfirmSole(CommandContext w, SolePaymentKind kind, long id)
+    {
+        if (await SolePaymentStore.Get(w.Db, kind, id) is not { } payment)
+        {
+            return Problem.Missing("This payment");
+        }
+
+        if (payment.ConfirmRefusal(w.Actor.UserId) is { } refused)
+        {
+            return refused;
+        }
+
+        await SolePaymentStore.Confirm(w, kind, id);
+        w.Record(
+            kind == SolePaymentKind.Expense ? EventKinds.ExpenseConfirmed : EventKinds.AdvanceConfirmed,
+            payment.SubjectId,
+            $"Payment to {payment.What} confirmed"
+        );
+        return await SolePaymentStore.All(w.Db, w.Actor.UserId);
+    }
+
     /// <summary>The company's limit for payments one person makes alone.</summary>
     internal static async Task CheckLimit(CommandContext w, SoleMoney kind, Money? amount, Validation validation)
     {

@@ -238,6 +238,23 @@ public static class PayingEndpoints
             .Needs(Right.PayingApprove)
             .WithName("unapproveSettlement");
 
+        api.MapGet("/sole-payments", async (HttpContext http, CallerReads reads) =>
+            {
+                await using var db = await reads.Open();
+                return (await Business.Read(db))!.TwoPeople ? await SolePaymentStore.All(db, http.Actor().UserId) : [];
+            })
+            .Needs(Right.PayingSee)
+            .WithName("listSolePayments");
+
+        foreach (var (path, kind) in new[] { ("bills", SolePaymentKind.Expense), ("advances", SolePaymentKind.Advance) })
+        {
+            api.MapPost($"/{path}/{{id:long}}/confirm", (long id, HttpContext http, Commands commands) =>
+                    commands.Run(http, w => BillCommands.ConfirmSole(w, kind, id))
+                )
+                .Needs(Right.PayingApprove)
+                .WithName($"confirm{kind}");
+        }
+
         api.MapPost("/advances", (AdvanceRequest request, HttpContext http, Commands commands) =>
                 commands.Money(http, request, w => SettlementCommands.IssueAdvance(w, request))
             )

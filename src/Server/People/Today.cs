@@ -13,6 +13,7 @@ using SteadyLark.Store.Billing;
 using SteadyLark.Store.Claims;
 using SteadyLark.Store.Documents;
 using SteadyLark.Store.Loads;
+using SteadyLark.Store.Paying;
 using SteadyLark.Store.People;
 
 namespace SteadyLark.Server.People;
@@ -65,7 +66,8 @@ public sealed record BillingFacts(
 
 /// <summary>What waits to be approved and paid, as read.</summary>
 /// <param name="Weeks">Drivers whose last week is not approved.</param>
-public sealed record PayingFacts(IReadOnlyList<UnpaidBill> Bills, int Weeks, int UnpaidSettlements);
+/// <param name="ToConfirm">Payments that one person made alone.</param>
+public sealed record PayingFacts(IReadOnlyList<UnpaidBill> Bills, int Weeks, int UnpaidSettlements, int ToConfirm = 0);
 
 /// <summary>How many deliveries there were lately, and how many by their appointment, as read.</summary>
 public sealed record DeliveryFacts(int Delivered, int OnTime);
@@ -117,7 +119,8 @@ public static class Today
         new(
             await TodayStore.UnpaidBills(db),
             await TodayStore.DriversToSettle(db, LastWeek(today), zone),
-            await TodayStore.UnpaidSettlements(db)
+            await TodayStore.UnpaidSettlements(db),
+            (await Business.Read(db))!.TwoPeople ? await SolePaymentStore.Count(db) : 0
         );
 
     public static async Task<DeskFacts> ReadDesk(NpgsqlConnection db) =>
@@ -373,6 +376,23 @@ public static class Today
                     Count(toApprove, "bill to approve", "bills to approve"),
                     Money.FormatSum(bills.Where(b => !b.IsApproved).Select(b => b.Amount)),
                     "Approve",
+                    "pay",
+                    "list",
+                    null
+                )
+            );
+        }
+
+        if (facts.ToConfirm > 0)
+        {
+            items.Add(
+                new TodayItem(
+                    "confirm",
+                    Urgency.Soon,
+                    "today",
+                    Count(facts.ToConfirm, "payment to confirm", "payments to confirm"),
+                    "paid out by one person, confirmed by another",
+                    "Confirm",
                     "pay",
                     "list",
                     null

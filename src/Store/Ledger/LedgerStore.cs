@@ -10,6 +10,7 @@ namespace SteadyLark.Store.Ledger;
 public sealed record AccountBalance(string Code, string Name, AccountKind Kind, string? Parent, Money Debit, Money Credit, Money Balance);
 
 /// <summary>A ledger line as its account shows it.</summary>
+/// <param name="Own">Its amount in the document's currency, debits above zero; null in US dollars.</param>
 public sealed record LedgerLine(
     long EntryId,
     int Seq,
@@ -28,7 +29,8 @@ public sealed record LedgerLine(
     string? Driver,
     string? Truck,
     long? ReversesId,
-    bool Reversed
+    bool Reversed,
+    Money? Own
 );
 
 /// <summary>An entry without its lines.</summary>
@@ -391,7 +393,7 @@ public static class LedgerStore
     ) =>
         db.Rows(
             """
-            select e.id, e.posted_on, e.memo, e.source, e.source_id, l.seq, l.account, a.name as account_name, l.debit, l.credit,
+            select e.id, e.posted_on, e.memo, e.source, e.source_id, l.seq, l.account, a.name as account_name, l.debit, l.credit, l.currency, l.in_currency,
                    l.load_id, lo.number, cu.name as customer, coalesce(ca.name, ve.name) as carrier, d.short_name as driver, t.unit as
                        truck, e.reverses_id,
                    exists (select 1 from entries r where r.reverses_id = e.id) as reversed
@@ -424,7 +426,8 @@ public static class LedgerStore
                 r.TextOrNull("driver"),
                 r.TextOrNull("truck"),
                 r.LongOrNull("reverses_id"),
-                r.Bool("reversed")
+                r.Bool("reversed"),
+                r.MoneyOrNull("in_currency")
             ),
             ("account", account),
             ("month", month),

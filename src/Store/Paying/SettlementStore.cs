@@ -557,11 +557,12 @@ public static class SettlementStore
 
     public static Task<long> AddAdvance(CommandContext w, long driverId, LocalDate on, Money amount, string? note) =>
         w.Db.One<long>(
-            "insert into advances (driver_id, issued_on, amount, note) values (@driver, @on, @amount, @note) returning id",
+            "insert into advances (driver_id, issued_on, amount, note, entered_by) values (@driver, @on, @amount, @note, @by) returning id",
             ("driver", driverId),
             ("on", on),
             ("amount", amount),
-            ("note", note)
+            ("note", note),
+            ("by", w.Actor.UserId)
         );
 
     /// <summary>An advance, locked, with what can be done with it; null when there is none.</summary>

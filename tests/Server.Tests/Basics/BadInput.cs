@@ -468,6 +468,7 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                 }
             ),
             [$"POST /api/ledger/entries/{entry}/reverse"] = JsonNode.Parse("""{"on":"2026-11-23","why":"wrong"}"""),
+            ["POST /api/ledger/exchange-rates"] = JsonNode.Parse("""{"currency":"CAD","on":"2026-11-20","usd":0.72}"""),
             ["POST /api/ledger/periods/close"] = JsonNode.Parse("""{"month":"2026-09-01"}"""),
             ["POST /api/ledger/periods/reopen"] = JsonNode.Parse("""{"month":"2026-09-01","why":"late bill"}"""),
             ["POST /api/invoices/prepare"] = Node(

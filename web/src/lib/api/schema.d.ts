@@ -3556,6 +3556,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sole-payments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listSolePayments"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bills/{id}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["confirmExpense"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/advances/{id}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["confirmAdvance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/advances": {
         parameters: {
             query?: never;
@@ -3854,6 +3902,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["readOpeningItems"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/exchange-rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listExchangeRates"];
+        put?: never;
+        post: operations["setExchangeRate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5054,6 +5118,7 @@ export interface components {
             /** Format: int32 */
             loadsRun: number;
             lastPaid?: null | components["schemas"]["Money"];
+            currency: components["schemas"]["Currency"];
         };
         CarrierPayRequest: {
             /** @description All of them; the ones that are left out are removed. */
@@ -5377,6 +5442,7 @@ export interface components {
              * @default false
              */
             payWhenPaid: boolean;
+            currency?: null | components["schemas"]["Currency"];
         };
         CompanyRow: {
             /** Format: int64 */
@@ -5431,6 +5497,7 @@ export interface components {
              * @default false
              */
             payWhenPaid: boolean;
+            currency?: components["schemas"]["Currency"];
         };
         /** @description Company settings and cost assumptions. */
         CompanySettings: {
@@ -5734,6 +5801,11 @@ export interface components {
             lane: components["schemas"]["LanePay"][];
             /** @description What reassigning undoes, in sentences; empty when the load is not assigned. */
             undoes: string[];
+            /**
+             * Format: double
+             * @description US dollars for a Canadian dollar today; null when no carrier is paid in them.
+             */
+            canadianRate: null | number;
         };
         CreditMemoRequest: {
             amount: null | components["schemas"]["Money"];
@@ -5756,6 +5828,12 @@ export interface components {
          * @enum {unknown}
          */
         CreditReason: "concession" | "claim" | "billing_error";
+        /**
+         * @description The currencies the business trades in.
+         * @default USD
+         * @enum {unknown}
+         */
+        Currency: "USD" | "CAD";
         /** @description A field the company added to its loads. */
         CustomField: {
             /** Format: int64 */
@@ -6023,7 +6101,7 @@ export interface components {
          * @description The business event that an entry records.
          * @enum {unknown}
          */
-        EntrySource: "opening" | "invoice" | "invoice_void" | "write_off" | "invoice_write_off" | "credit_memo" | "claim_recovery" | "refund" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_increase" | "bill_void" | "bill_payment" | "advance" | "settlement" | "settlement_payment" | "expense" | "expense_void" | "credit_use" | "journal" | "journal_reversal" | "interest_accrual" | "escrow_interest" | "accrual" | "wage_accrual" | "equipment" | "equipment_sale" | "depreciation" | "loan_payment";
+        EntrySource: "opening" | "invoice" | "invoice_void" | "write_off" | "invoice_write_off" | "credit_memo" | "claim_recovery" | "refund" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_increase" | "bill_void" | "bill_payment" | "advance" | "settlement" | "settlement_payment" | "expense" | "expense_void" | "credit_use" | "journal" | "journal_reversal" | "remeasurement" | "interest_accrual" | "escrow_interest" | "accrual" | "wage_accrual" | "equipment" | "equipment_sale" | "depreciation" | "loan_payment";
         /**
          * @description The trailers a load may need.
          * @enum {unknown}
@@ -6074,6 +6152,23 @@ export interface components {
             summary: string;
             /** @description What it can change on pages. */
             topics?: null | components["schemas"]["Topic"][];
+        };
+        ExchangeRateRequest: {
+            currency: null | components["schemas"]["Currency"];
+            on: null | components["schemas"]["LocalDate"];
+            /**
+             * Format: double
+             * @description US dollars for one unit, with up to six decimals.
+             */
+            usd: null | number;
+        };
+        /** @description A rate with where it comes from. */
+        ExchangeRateRow: {
+            currency: components["schemas"]["Currency"];
+            on: components["schemas"]["LocalDate"];
+            /** Format: double */
+            usd: number;
+            source: string;
         };
         FileClaimRequest: {
             filedOn: null | components["schemas"]["LocalDate"];
@@ -6395,6 +6490,7 @@ export interface components {
             /** Format: int64 */
             reversesId: null | number;
             reversed: boolean;
+            own: null | components["schemas"]["Money"];
         };
         LeftOut: {
             /** Format: int32 */
@@ -6472,6 +6568,7 @@ export interface components {
             /** Format: int64 */
             settlementId: null | number;
             settlementPaidOn: null | components["schemas"]["LocalDate"];
+            costInBooks?: null | components["schemas"]["Money"];
         };
         /** @description Something the line would do, shown before Enter does it. */
         LineAction: {
@@ -6714,6 +6811,8 @@ export interface components {
             /** Format: int32 */
             miles: null | number;
             revenue?: components["schemas"]["Money"];
+            /** @description In US dollars, at the rate of its pickup day. */
+            revenueInBooks?: components["schemas"]["Money"];
             agreed?: null | components["schemas"]["Money"];
             firstAt: null | components["schemas"]["Instant"];
             lastAt: null | components["schemas"]["Instant"];
@@ -6975,7 +7074,7 @@ export interface components {
             placeId: null | number;
             routeOverride?: null | components["schemas"]["RouteOverrideRequest"];
         };
-        /** @description An amount in a currency: decimal, never floating point. Adding different currencies throws. */
+        /** @description An amount in a currency: decimal, never floating point. Adding different currencies throws; zero goes with any. */
         Money: {
             amount: string;
             /** @enum {string} */
@@ -7540,6 +7639,7 @@ export interface components {
              */
             weightLb: null | number;
             minimum: null | components["schemas"]["Money"];
+            currency?: null | components["schemas"]["Currency"];
         };
         /** @description Something the user can fix, in plain words, with the field it is about. */
         Problem: {
@@ -8411,6 +8511,25 @@ export interface components {
             name: null | string;
             /** @description The signature as a PNG, base64. */
             picture: null | string;
+        };
+        /**
+         * @description Money one person pays out alone, without an approval before.
+         * @enum {unknown}
+         */
+        SolePaymentKind: "expense" | "advance";
+        /** @description Money that one person paid out, which another has not confirmed yet. */
+        SolePaymentRow: {
+            kind: components["schemas"]["SolePaymentKind"];
+            /** Format: int64 */
+            id: number;
+            on: components["schemas"]["LocalDate"];
+            /** @description The vendor, or the driver of an advance. */
+            payee: string;
+            what: null | string;
+            amount?: components["schemas"]["Money"];
+            enteredBy: string;
+            /** @description Whether the reader entered it, and so does not confirm it. */
+            mine: boolean;
         };
         SortRequest: {
             /** Format: int64 */
@@ -15623,6 +15742,70 @@ export interface operations {
             };
         };
     };
+    listSolePayments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolePaymentRow"][];
+                };
+            };
+        };
+    };
+    confirmExpense: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolePaymentRow"][];
+                };
+            };
+        };
+    };
+    confirmAdvance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SolePaymentRow"][];
+                };
+            };
+        };
+    };
     issueAdvance: {
         parameters: {
             query?: never;
@@ -16161,6 +16344,50 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listExchangeRates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExchangeRateRow"][];
+                };
+            };
+        };
+    };
+    setExchangeRate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExchangeRateRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExchangeRateRow"][];
                 };
             };
         };

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client';
-  import { said, sum } from '$lib/money';
+  import { said, sums } from '$lib/money';
   import Button from '$ui/Button.svelte';
   import Key from '$ui/Key.svelte';
 
@@ -21,9 +21,16 @@
         >Bill {picked.length} on one invoice <Key>b</Key></Button
       >{/if}
     <Button small look="main" {busy} onclick={() => onbill(picked)}
-      >Bill the {picked.length} for {said(sum(picked.map((u) => u.revenue)))}</Button
+      >Bill the {picked.length} for {sums(
+        picked.map((u) => u.revenue),
+        said,
+      )}</Button
     >
   {:else}<Button small look="main" {busy} onclick={() => onbill(ready)}
-      >Bill {ready.length} for {said(sum(ready.map((u) => u.revenue)))} <Key>B</Key></Button
+      >Bill {ready.length} for {sums(
+        ready.map((u) => u.revenue),
+        said,
+      )}
+      <Key>B</Key></Button
     >{/if}
 </span>

@@ -8,11 +8,13 @@
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
+  import { inCurrency, type Currency } from '$ui/currency';
   import MoneyField from '$ui/MoneyField.svelte';
   import TextField from '$ui/TextField.svelte';
 
   /** A customer's billing settings: lines and columns, documents, recipients, message, and required documents. */
-  let { customerId }: { customerId: number } = $props();
+  let { customerId, currency = 'USD' }: { customerId: number; currency?: Currency } = $props();
+  inCurrency(() => currency);
   let view = $state.raw<Schemas['BillingSettingsView'] | null>(null);
   let settings = $state<Schemas['BillingSettings'] | null>(null);
   let open = $state(false);

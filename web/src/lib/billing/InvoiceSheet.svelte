@@ -8,6 +8,7 @@
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, formatDay, formatLocal } from '$lib/time/when';
+  import { inCurrency } from '$ui/currency';
   import Button from '$ui/Button.svelte';
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -46,6 +47,7 @@
     return live.follow(load, ['invoices', 'mail']);
   });
   const i = $derived(sheet?.invoice);
+  inCurrency(() => i?.total?.currency);
   async function voidIt() {
     try {
       await take(api.POST('/api/invoices/{id}/void', { params: { path: { id } }, headers: moneyKey() }));

@@ -10,6 +10,7 @@
   import { session } from '$lib/state/session.svelte';
   import { formatDate } from '$lib/time/when';
   import { options } from '$lib/words';
+  import { inCurrency } from '$ui/currency';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -20,8 +21,9 @@
   import { shortPayOptions } from './kinds';
 
   let { customerId = null, ondone }: { customerId?: number | null; ondone: () => void } = $props();
-  type Company = Pick<Schemas['CompanyRow'], 'id' | 'name' | 'town'>;
+  type Company = Pick<Schemas['CompanyRow'], 'id' | 'name' | 'town' | 'currency'>;
   let customer = $state<Company | null>(null);
+  inCurrency(() => customer?.currency);
   let invoices = $state<Schemas['InvoiceRow'][]>([]);
   let parts = $state<Record<number, Money | null>>({});
   /** A short pay: what becomes of the rest, and why. */
@@ -60,7 +62,7 @@
     let left = cents(amount);
     for (const i of invoices) {
       const part = Math.min(left, cents(i.open));
-      parts[i.id] = part > 0 ? fromCents(part) : null;
+      parts[i.id] = part > 0 ? fromCents(part, i.open?.currency) : null;
       left -= part;
     }
   }
@@ -78,7 +80,7 @@
     return shortOf(i) > 0 && kind !== 'open' ? (kind as Schemas['ShortPayReason']) : null;
   };
   const applied = $derived(sum(Object.values(parts)));
-  const left = $derived(fromCents(cents(amount) - cents(applied)));
+  const left = $derived(fromCents(cents(amount) - cents(applied), amount?.currency));
 
   const wrongShort = (n: number) =>
     ['reason', 'kind', 'writeOff'].map((f) => attempt.at(`applications[${n}].${f}`)).find(Boolean);
@@ -98,7 +100,7 @@
               .map((i) => ({
                 invoiceId: i.id,
                 amount: parts[i.id],
-                writeOff: kindOf(i) ? fromCents(shortOf(i)) : undefined,
+                writeOff: kindOf(i) ? fromCents(shortOf(i), i.open?.currency) : undefined,
                 kind: kindOf(i),
                 reason: shorts[i.id]?.reason || null,
               })),
@@ -162,7 +164,9 @@
           />
           {#if parts[i.id] && shortOf(i) > 0}
             <div class="col-span-2 flex items-center gap-2 pb-1 text-sm">
-              <span class="text-marigold-word whitespace-nowrap">{figure(fromCents(shortOf(i)))} short</span>
+              <span class="text-marigold-word whitespace-nowrap"
+                >{figure(fromCents(shortOf(i), i.open?.currency))} short</span
+              >
               <input
                 class="border-line bg-panel h-7 min-w-0 flex-1 rounded-md border px-2"
                 placeholder="Reason"

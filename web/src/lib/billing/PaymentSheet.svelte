@@ -6,6 +6,7 @@
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatDay } from '$lib/time/when';
+  import { inCurrency } from '$ui/currency';
   import Button from '$ui/Button.svelte';
   import RefundForm from './RefundForm.svelte';
   import { creditReasons } from './kinds';
@@ -19,6 +20,7 @@
   let view = $state<Schemas['PaymentView'] | null>(null);
   let busy = $state(false);
   let refunding = $state(false);
+  inCurrency(() => view?.payment.amount?.currency);
   const load = async () => {
     view = await take(api.GET('/api/payments/{id}', { params: { path: { id } } })).catch((e) => {
       showError(e);

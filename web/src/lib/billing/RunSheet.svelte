@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, moneyKey, take, type Schemas } from '$lib/api/client';
-  import { figure, sum } from '$lib/money';
+  import { figure, sums } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
@@ -60,7 +60,7 @@
       <div class="bg-lark h-full" style:width="{(100 * run.done) / run.parts}%"></div>
     </div>
     <p class="text-mute mt-2 text-sm">
-      {made.length} invoices for <span class="fig">{figure(sum(made.map((p) => p.total)))}</span>{run.done < run.parts
+      {made.length} invoices for <span class="fig">{sums(made.map((p) => p.total))}</span>{run.done < run.parts
         ? '; you can leave this page'
         : ''}
     </p>

@@ -1,12 +1,12 @@
 import type { Schemas } from '$lib/api/client';
-import { figure, sum } from '$lib/money';
+import { sums } from '$lib/money';
 
 /** A row of what is to bill and to collect. */
 export type Row = { id: string; unbilled?: Schemas['UnbilledRow']; invoice?: Schemas['InvoiceRow'] };
 
 const ofLoad = (u: Schemas['UnbilledRow']): Row => ({ id: `load-${u.loadId}`, unbilled: u });
 const ofInvoice = (i: Schemas['InvoiceRow']): Row => ({ id: `invoice-${i.id}`, invoice: i });
-const openSum = (invoices: Schemas['InvoiceRow'][]) => figure(sum(invoices.map((i) => i.open)));
+const openSum = (invoices: Schemas['InvoiceRow'][]) => sums(invoices.map((i) => i.open));
 
 /** Loads and open invoices in the order in which they need somebody; and the loads that can be billed now. */
 export function toBill(unbilled: Schemas['UnbilledRow'][], invoices: Schemas['InvoiceRow'][], today: string) {

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { inCurrency } from '$ui/currency';
   import { api, take, type Money, type Schemas } from '$lib/api/client';
   import { methodLabels } from '$lib/loads/labels';
   import { figure } from '$lib/money';
@@ -32,6 +33,7 @@
   let reference = $state('');
   let why = $state('');
   const attempt = new Attempt();
+  inCurrency(() => (step === 'carrier' || step === 'recover' ? claim.recovered : claim.allowed)?.currency);
   const path = $derived({ params: { path: { id: claim.id } } });
   const actions: Record<Step, string> = {
     file: 'Record claim',

@@ -7,10 +7,10 @@
   import { showDone } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import { takesFocus } from '$ui/forms';
+  import CarrierFields from './CarrierFields.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import TextField from '$ui/TextField.svelte';
-  import DateField from '$ui/DateField.svelte';
 
   type Company = Schemas['CompanyRow'];
   interface Props {
@@ -48,6 +48,7 @@
     quickDays: String(edit?.quickPayDays ?? 1),
     whenPaid: edit?.payWhenPaid ? 'yes' : 'no',
     limit: edit?.creditLimit ?? null,
+    currency: edit?.currency ?? 'USD',
   });
   let f = $state(blank());
   $effect(() => {
@@ -80,6 +81,7 @@
       quickPayPercent: f.quickPay.trim() ? Number(f.quickPay.replace('%', '')) : null,
       quickPayDays: Number(f.quickDays) || 0,
       payWhenPaid: f.whenPaid === 'yes',
+      currency: f.currency,
       creditLimit: f.limit ?? undefined,
       carrier: f.isCarrier
         ? {
@@ -134,11 +136,22 @@
   <TextField class="col-span-3" label="Address" bind:value={f.address} problem={at('address')} />
   <TextField class="col-span-2" label="Town" bind:value={f.town} problem={at('town')} maxlength={80} />
   <TextField class="col-span-1" label="State" bind:value={f.region} problem={at('region')} maxlength={2} />
+  <Choice
+    class="col-span-2"
+    label="Currency"
+    bind:value={f.currency}
+    problem={at('currency')}
+    options={[
+      { value: 'USD', label: 'US dollars' },
+      { value: 'CAD', label: 'Canadian dollars' },
+    ]}
+  />
   {#if f.isCustomer}
     <fieldset class="contents" disabled={!session.may('credit.edit')}>
       <MoneyField
         class="col-span-2"
         label="Credit limit, USD"
+        currency={f.currency}
         bind:value={f.limit}
         problem={at('creditLimit')}
         hint="Leave empty for no limit"
@@ -180,67 +193,7 @@
       ]}
     />
   {/if}
-  {#if f.isCarrier}
-    <fieldset class="contents" disabled={!session.may('authority.edit')}>
-      <TextField
-        class="col-span-2"
-        label="USDOT"
-        inputmode="numeric"
-        bind:value={f.usdot}
-        problem={at('carrier.usdot')}
-      />
-      <Choice
-        class="col-span-2"
-        label="Authority active"
-        bind:value={f.authority}
-        options={[
-          { value: 'yes', label: 'Yes' },
-          { value: 'no', label: 'No' },
-        ]}
-      />
-      <Choice
-        class="col-span-2"
-        label="Safety rating"
-        bind:value={f.safety}
-        options={[
-          { value: 'none', label: 'Not rated' },
-          { value: 'satisfactory', label: 'Satisfactory' },
-          { value: 'conditional', label: 'Conditional' },
-          { value: 'unsatisfactory', label: 'Unsatisfactory' },
-        ]}
-      />
-      <MoneyField
-        class="col-span-3"
-        label="Liability insurance, USD"
-        bind:value={f.liabilityLimit}
-        problem={at('carrier.liability')}
-      />
-      <DateField class="col-span-3" label="Liability insurance expires" bind:value={f.liability} />
-      <MoneyField
-        class="col-span-3"
-        label="Cargo insurance, USD"
-        bind:value={f.cargoLimit}
-        problem={at('carrier.cargo')}
-      />
-      <DateField class="col-span-3" label="Cargo insurance expires" bind:value={f.cargo} />
-      <DateField
-        class="col-span-3"
-        label="Carrier agreement signed"
-        bind:value={f.agreement}
-        problem={at('carrier.agreementOn')}
-      />
-      <TextField
-        class="col-span-6"
-        label="Do not use, reason"
-        bind:value={f.doNotUse}
-        problem={at('carrier.doNotUse')}
-        hint="Leave empty to allow this carrier"
-      />
-    </fieldset>
-    {#if !session.may('authority.edit')}<p class="text-mute col-span-6 text-sm">
-        Your role does not change a carrier’s authority or insurance.
-      </p>{/if}
-  {/if}
+  {#if f.isCarrier}<CarrierFields bind:f {at} />{/if}
   <div class="col-span-6 flex items-center gap-2">
     <Button data-main look="main" small busy={attempt.busy} onclick={save}
       >{edit ? 'Save' : `Create ${f.name || 'company'}`}</Button

@@ -47,7 +47,7 @@
       <a class="text-lark hover:underline" href="/ledger?tab=lines&company={c.id}">Ledger entries</a>
     </p>{/if}
   {#if (c.isCarrier || c.isVendor) && session.may('paying.see')}<RemitTo companyId={c.id} name={c.name} />{/if}
-  {#if c.isCustomer && session.may('billing.see')}<BillingSettings customerId={c.id} />{/if}
+  {#if c.isCustomer && session.may('billing.see')}<BillingSettings customerId={c.id} currency={c.currency} />{/if}
   {#if session.may('companies.edit')}
     <CompanyForm edit={c} onmade={onchanged} />
   {/if}

@@ -53,6 +53,9 @@
   }
 </script>
 
+<p class="mb-3 text-sm">
+  Canadian dollars: <a class="text-lark font-bold underline" href="/ledger?tab=rates">exchange rates</a>.
+</p>
 {#if session.may('ledger.post')}<p class="mb-3 text-sm">
     Books that come from another system: <a class="text-lark font-bold underline" href="/ledger?tab=opening"
       >enter opening balances</a

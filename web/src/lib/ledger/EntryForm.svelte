@@ -11,7 +11,7 @@
   import MoneyField from '$ui/MoneyField.svelte';
   import TextField from '$ui/TextField.svelte';
   import DateField from '$ui/DateField.svelte';
-  import { chart } from './accounts.svelte';
+  import { bankCad, chart } from './accounts.svelte';
 
   /** A manual journal entry. */
   let { ondone }: { ondone: (entry: number) => void } = $props();
@@ -34,8 +34,12 @@
     { value: '', label: 'Choose' },
     ...chart.options(['asset', 'liability', 'equity', 'income', 'expense']),
   ]);
-  const debit = $derived(cents(sum(lines.map((l) => l.debit))));
-  const credit = $derived(cents(sum(lines.map((l) => l.credit))));
+  /** Lines in Canadian dollars are worth what the others are apart. */
+  const currencyOf = (l: Line) => (l.account === bankCad ? 'CAD' : 'USD');
+  const usd = $derived(lines.filter((l) => currencyOf(l) === 'USD'));
+  const isTransfer = $derived(usd.length < lines.length);
+  const debit = $derived(cents(sum(usd.map((l) => l.debit))));
+  const credit = $derived(cents(sum(usd.map((l) => l.credit))));
   const post = () =>
     attempt.run(async (money) => {
       const made = await take(
@@ -88,8 +92,18 @@
   {#each lines as line, n (line.id)}
     <div class="grid grid-cols-[1fr_105px_105px_20px] items-end gap-2">
       <Choice label="Account" bind:value={line.account} {options} problem={attempt.at(`lines[${n}].account`)} />
-      <MoneyField label="Debit" bind:value={line.debit} problem={attempt.at(`lines[${n}].debit`)} />
-      <MoneyField label="Credit" bind:value={line.credit} problem={attempt.at(`lines[${n}].credit`)} />
+      <MoneyField
+        label="Debit"
+        currency={currencyOf(line)}
+        bind:value={line.debit}
+        problem={attempt.at(`lines[${n}].debit`)}
+      />
+      <MoneyField
+        label="Credit"
+        currency={currencyOf(line)}
+        bind:value={line.credit}
+        problem={attempt.at(`lines[${n}].credit`)}
+      />
       {#if lines.length > 2}<button
           type="button"
           class="text-mute hover:text-ink h-9"
@@ -98,12 +112,17 @@
         >{/if}
     </div>
   {/each}
+  {#if isTransfer}
+    <p class="text-mute text-sm">
+      The Canadian dollars are worth {figure(fromCents(Math.abs(debit - credit)))} US dollars: what the other lines are apart.
+    </p>
+  {/if}
   <div class="flex items-center justify-between">
     <Button small look="quiet" onclick={() => lines.push({ id: next++, account: '', debit: null, credit: null })}
       >Add line</Button
     >
-    <span class="fig text-sm {debit === credit ? 'text-mute' : 'text-marigold-word font-bold'}"
-      >{figure(fromCents(debit))} / {figure(fromCents(credit))}{debit === credit
+    <span class="fig text-sm {debit === credit || isTransfer ? 'text-mute' : 'text-marigold-word font-bold'}"
+      >{figure(fromCents(debit))} / {figure(fromCents(credit))}{debit === credit || isTransfer
         ? ''
         : `, ${figure(fromCents(Math.abs(debit - credit)))} apart`}</span
     >
@@ -116,7 +135,7 @@
     </p>{/if}
   <div>
     <Button look="main" type="submit" busy={attempt.busy} disabled={!memo.trim() || debit === 0 || debit !== credit}
-      >Post {figure(fromCents(debit)) || 'entry'}</Button
+      >Post {figure(fromCents(Math.max(debit, credit))) || 'entry'}</Button
     >
   </div>
   <p class="text-mute text-sm">

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
-  import { cents, figure } from '$lib/money';
+  import { cents, figure, fromCents } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -62,7 +62,7 @@
         >Description</th
       ><th class="font-normal">Account</th><th class="font-normal">Load, driver, truck</th><th
         class="text-right font-normal">Debit</th
-      ><th class="text-right font-normal">Credit</th></tr
+      ><th class="pl-3 text-right font-normal">Credit</th></tr
     ></thead
   >
   <tbody>
@@ -108,8 +108,16 @@
           >{#if l.loadId}<a class="text-lark fig hover:underline" href="/load/{l.loadId}">{l.loadNumber}</a>{/if}
           {[l.customer, l.carrier, l.driver, l.truck && `truck ${l.truck}`].filter(Boolean).join(', ')}</td
         >
-        <td class="fig text-right">{cents(l.debit) ? figure(l.debit) : ''}</td>
-        <td class="fig text-right">{cents(l.credit) ? figure(l.credit) : ''}</td>
+        <td class="fig text-right"
+          >{cents(l.debit) ? figure(l.debit) : ''}{#if l.own && cents(l.own) > 0}<br /><span class="text-mute text-xs"
+              >{figure(l.own)}</span
+            >{/if}</td
+        >
+        <td class="fig text-right"
+          >{cents(l.credit) ? figure(l.credit) : ''}{#if l.own && cents(l.own) < 0}<br /><span class="text-mute text-xs"
+              >{figure(fromCents(-cents(l.own), l.own.currency))}</span
+            >{/if}</td
+        >
       </tr>
     {/each}
   </tbody>

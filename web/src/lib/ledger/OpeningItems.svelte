@@ -1,7 +1,7 @@
 <script lang="ts">
   import { api, Refused, take } from '$lib/api/client';
   import { findCustomers, findVendors } from '$lib/companies/find';
-  import { figure, sum } from '$lib/money';
+  import { sums } from '$lib/money';
   import { showError } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
   import DateField from '$ui/DateField.svelte';
@@ -66,8 +66,7 @@
 
 <Part title={kind.title}>
   {#snippet aside()}
-    {#if mine.length > 0}<span class="fig mr-3 text-sm">{mine.length}, {figure(sum(mine.map((i) => i.amount)))}</span
-      >{/if}
+    {#if mine.length > 0}<span class="fig mr-3 text-sm">{mine.length}, {sums(mine.map((i) => i.amount))}</span>{/if}
     <label class="text-lark mr-2 cursor-pointer text-sm font-bold hover:underline"
       >Upload CSV or XLSX<input class="sr-only" type="file" accept=".csv,.txt,.tsv,.xlsx" onchange={sent} /></label
     >

@@ -17,3 +17,6 @@ class ChartOfAccounts {
   }
 }
 export const chart = new ChartOfAccounts();
+
+/** The bank account in Canadian dollars: its lines are in those. */
+export const bankCad = '1010';

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { inCurrency } from '$ui/currency';
   import { goto } from '$app/navigation';
   import { api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
   import { keepShown, latest } from '$lib/api/latest';
@@ -53,6 +54,7 @@
     return live.follow(load, (e) => e.loadId === id);
   });
   const l = $derived(view?.sheet.load);
+  inCurrency(() => l?.revenue?.currency);
 
   async function run(name: string, act: () => Promise<unknown>) {
     busy = name;

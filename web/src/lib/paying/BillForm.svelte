@@ -11,6 +11,7 @@
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { options as optionsOf } from '$lib/words';
+  import { inCurrency } from '$ui/currency';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -20,9 +21,10 @@
 
   /** A carrier's bill for a leg, or any vendor's bill by line; payable, or an expense already paid. */
   let { leg = null, ondone }: { leg?: Schemas['UnbilledLeg'] | null; ondone: (id: number) => void } = $props();
-  type Vendor = Pick<Schemas['CompanyRow'], 'id' | 'name' | 'town' | 'payDays'>;
+  type Vendor = Pick<Schemas['CompanyRow'], 'id' | 'name' | 'town' | 'payDays' | 'currency'>;
   type Line = { id: number; account: string; description: string; amount: Money | null };
   let vendor = $state<Vendor | null>(null);
+  inCurrency(() => leg?.agreed?.currency ?? vendor?.currency);
   let making = $state<string | null>(null);
   let number = $state('');
   let on = $state(session.today);
@@ -151,7 +153,7 @@
     </div>
     {#if leg && amount && difference !== 0}
       <p class="text-sm {difference > 0 ? 'text-ember-word font-bold' : 'text-mute'}">
-        {figure(fromCents(Math.abs(difference)))}
+        {figure(fromCents(Math.abs(difference), amount?.currency))}
         {difference > 0 ? 'over' : 'under'} the agreed amount
       </p>
     {/if}
@@ -194,7 +196,8 @@
             }}>Add line</Button
           >
           {#if lines.length > 1 && amount && rest !== 0}<span class="text-marigold-word text-sm"
-              >{figure(fromCents(Math.abs(rest)))} {rest > 0 ? 'not allocated' : 'over-allocated'}</span
+              >{figure(fromCents(Math.abs(rest), amount?.currency))}
+              {rest > 0 ? 'not allocated' : 'over-allocated'}</span
             >{/if}
         </div>
         {#if attempt.at('lines')}<p class="text-ember-word text-sm" role="alert">{attempt.at('lines')}</p>{/if}

@@ -23,9 +23,12 @@
   }
   let { view, onchanged, onunapprove }: Props = $props();
   const bill = $derived(view.bill);
-  const open = $derived(fromCents(cents(bill.approved) - cents(bill.paid) - cents(bill.quickPayDiscount)));
+  const open = $derived(
+    fromCents(cents(bill.approved) - cents(bill.paid) - cents(bill.quickPayDiscount), bill.amount?.currency),
+  );
   let amount = $derived<Money | null>(open);
-  let method = $state('ach');
+  // svelte-ignore state_referenced_locally
+  let method = $state(view.bill.amount?.currency === 'CAD' ? 'wire' : 'ach');
   let reference = $state('');
   let deducting = $state(false);
   const attempt = new Attempt();

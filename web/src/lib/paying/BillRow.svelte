@@ -30,7 +30,11 @@
       >{b.paidOn ? `paid ${formatDate(b.paidOn)}` : `due ${formatDate(b.dueOn)}`}</span
     >
     <span class="fig w-24 shrink-0 text-right"
-      >{figure(b.paidOn ? (b.approved ?? b.amount) : fromCents(cents(b.approved ?? b.amount) - cents(b.paid)))}</span
+      >{figure(
+        b.paidOn
+          ? (b.approved ?? b.amount)
+          : fromCents(cents(b.approved ?? b.amount) - cents(b.paid), b.amount?.currency),
+      )}</span
     >
   {:else if leg}
     <span class="fig w-16 shrink-0 font-bold">{leg.loadNumber}</span>

@@ -8,6 +8,7 @@
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatDay } from '$lib/time/when';
+  import { inCurrency } from '$ui/currency';
   import Button from '$ui/Button.svelte';
   import BillPayments from './BillPayments.svelte';
   import BillLines from './BillLines.svelte';
@@ -25,6 +26,7 @@
   let quickPay = $state(false);
   const attempt = new Attempt();
   const bill = $derived(view?.bill ?? null);
+  inCurrency(() => bill?.amount?.currency);
   const load = latest(
     () => take(api.GET('/api/bills/{id}', { params: { path: { id } } })),
     (answer) => (view = answer),

@@ -28,7 +28,7 @@
             claim = String(first.id);
             why = `claim ${first.number}`;
             const left = cents(first.allowed) - cents(first.recovered);
-            if (left > 0) amount = fromCents(left);
+            if (left > 0) amount = fromCents(left, bill.amount?.currency);
           }
           claims = against;
         })

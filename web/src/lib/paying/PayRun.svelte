@@ -2,7 +2,7 @@
   import { untrack } from 'svelte';
   import { api, take, type Money, type Schemas } from '$lib/api/client';
   import { methodLabels } from '$lib/loads/labels';
-  import { cents, figure, sum } from '$lib/money';
+  import { cents, figure, sum, sums } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
@@ -127,7 +127,7 @@
         {@const vendor = own[0].vendor}
         <h3 class="border-line flex justify-between border-b py-1 text-sm font-bold">
           <span>{payee}{vendor === payee ? '' : `, for ${vendor}`}</span>
-          <span class="fig">{figure(sum(own.filter((b) => chosen[b.id]).map((b) => amounts[b.id] ?? b.open)))}</span>
+          <span class="fig">{sums(own.filter((b) => chosen[b.id]).map((b) => amounts[b.id] ?? b.open))}</span>
         </h3>
         {#each own as b (b.id)}
           <PayRunBill
@@ -145,7 +145,7 @@
   {#if due.length}
     <div class="mt-4 flex items-center gap-3">
       <Button look="main" data-main busy={attempt.busy} disabled={cents(total) === 0} onclick={pay}
-        >Pay {count} {count === 1 ? 'vendor' : 'vendors'} {figure(total)}</Button
+        >Pay {count} {count === 1 ? 'vendor' : 'vendors'} {sums(picked.map((b) => amounts[b.id] ?? b.open))}</Button
       >
       <span class="text-mute text-sm">{picked.length} {picked.length === 1 ? 'bill' : 'bills'}</span>
     </div>

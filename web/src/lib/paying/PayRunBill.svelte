@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { inCurrency } from '$ui/currency';
   import type { Money, Schemas } from '$lib/api/client';
   import { cents, figure, said } from '$lib/money';
   import { session } from '$lib/state/session.svelte';
@@ -17,6 +18,7 @@
   }
   let { bill: b, chosen = $bindable(), amount = $bindable(), blocked, problem }: Props = $props();
   let part = $state(false);
+  inCurrency(() => b.open?.currency);
 </script>
 
 <div class="flex min-h-9 items-center gap-3 py-1 text-sm">

@@ -1,8 +1,9 @@
 <script lang="ts">
   import type { Money } from '../api/client';
-  import { figure, parseMoney } from '../money';
+  import { parseMoney, typedFigure } from '../money';
   import Field from './Field.svelte';
   import { box } from './box';
+  import { currencyHere, type Currency } from './currency';
 
   interface Props {
     label: string;
@@ -12,19 +13,43 @@
     required?: boolean;
     class?: string;
     big?: boolean;
+    /** When it is not that of the form around it. */
+    currency?: Currency;
   }
-  let { label, value = $bindable(), problem, hint, required, class: more = '', big = false }: Props = $props();
+  let {
+    label,
+    value = $bindable(),
+    problem,
+    hint,
+    required,
+    class: more = '',
+    big = false,
+    currency,
+  }: Props = $props();
+  const here = currencyHere();
+  const its = $derived(currency ?? here());
+  const parse = (text: string) => parseMoney(text, its);
+  $effect(() => {
+    // The customer or carrier was chosen after the amount was typed.
+    if (value && value.currency !== its) value = { ...value, currency: its };
+  });
   let typed = $state('');
-  let here = $state(false);
+  let focused = $state(false);
   $effect(() => {
     // Shows others' changes; what I am typing is never overwritten.
-    const shown = value ? figure(value) : '';
-    if (!here && parseMoney(typed)?.amount !== value?.amount) typed = shown;
+    const shown = typedFigure(value);
+    if (!focused && parse(typed)?.amount !== value?.amount) typed = shown;
   });
-  const unread = $derived(typed.trim() !== '' && !parseMoney(typed) && !here);
+  const unread = $derived(typed.trim() !== '' && !parse(typed) && !focused);
 </script>
 
-<Field {label} {required} {hint} problem={unread ? 'Enter an amount such as 1850 or 1,850.00.' : problem} class={more}>
+<Field
+  label={its === 'CAD' ? `${label.replace(', USD', '')}, CAD` : label}
+  {required}
+  {hint}
+  problem={unread ? 'Enter an amount such as 1850 or 1,850.00.' : problem}
+  class={more}
+>
   {#snippet children({ id, describedBy, invalid })}
     <input
       {id}
@@ -35,12 +60,12 @@
       aria-invalid={invalid}
       aria-required={!!required}
       bind:value={typed}
-      onfocus={() => (here = true)}
-      oninput={() => (value = parseMoney(typed))}
+      onfocus={() => (focused = true)}
+      oninput={() => (value = parse(typed))}
       onblur={() => {
-        here = false;
-        const read = parseMoney(typed);
-        if (read) typed = figure(read);
+        focused = false;
+        const read = parse(typed);
+        if (read) typed = typedFigure(read);
       }}
     />
   {/snippet}

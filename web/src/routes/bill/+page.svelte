@@ -3,7 +3,7 @@
   import { api, moneyKey, take, type Schemas } from '$lib/api/client';
   import { latest } from '$lib/api/latest';
   import LoadSheet from '$lib/loads/LoadSheet.svelte';
-  import { figure, sum } from '$lib/money';
+  import { sums } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { showError } from '$lib/state/messages.svelte';
   import { setQuery } from '$lib/state/address';
@@ -75,7 +75,7 @@
   const { ready, groups } = $derived(toBill(unbilled ?? [], invoices, session.today));
   const picked = $derived(ready.filter((u) => chosen.has(u.loadId)));
   const billed = $derived((unbilled ?? []).filter((u) => billing.includes(u.loadId)));
-  const owed = $derived(sum(invoices.map((i) => i.open)));
+  const owed = $derived(sums(invoices.map((i) => i.open)));
   const open = $derived(invoiceId ? `invoice-${invoiceId}` : loadId ? `load-${loadId}` : null);
   const DAY = 86_400_000;
   const axis = $derived<Axis>({
@@ -144,7 +144,7 @@
       {tab}
       ontab={(t) => to({ tab: t === 'todo' ? null : t })}
     >
-      <span class="text-mute text-sm whitespace-nowrap">receivables <span class="fig">{figure(owed)}</span></span>
+      <span class="text-mute text-sm whitespace-nowrap">receivables <span class="fig">{owed}</span></span>
       {#if session.may('billing.receive')}<Button onclick={() => to({ receive: '' })}>Record payment</Button>{/if}
     </Head>
     {#if tab === 'documents'}

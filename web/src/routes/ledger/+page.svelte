@@ -9,6 +9,7 @@
   import Aging from '$lib/ledger/Aging.svelte';
   import BalanceSheet from '$lib/ledger/BalanceSheet.svelte';
   import CashFlow from '$lib/ledger/CashFlow.svelte';
+  import ExchangeRates from '$lib/ledger/ExchangeRates.svelte';
   import Equipment from '$lib/ledger/Equipment.svelte';
   import EntryForm from '$lib/ledger/EntryForm.svelte';
   import Exports from '$lib/ledger/Exports.svelte';
@@ -37,9 +38,9 @@
     { id: 'accounts', label: 'Accounts' },
     { id: 'periods', label: 'Months' },
   ];
-  /** Opening balances are entered once: they open from the accounts. */
-  const opening = $derived(q.get('tab') === 'opening');
-  const tab = $derived(opening ? 'accounts' : (ways.find((w) => w.id === q.get('tab'))?.id ?? 'balance'));
+  /** Opened from the accounts: opening balances are entered once, and exchange rates are not for everybody. */
+  const within = $derived(['opening', 'rates'].find((t) => t === q.get('tab')));
+  const tab = $derived(within ? 'accounts' : (ways.find((w) => w.id === q.get('tab'))?.id ?? 'balance'));
   let balance = $state<Schemas['TrialBalanceView'] | null>(null);
   let sheet = $state<Schemas['BalanceSheet'] | null>(null);
   let ages = $state<Schemas['AgingView'] | null>(null);
@@ -142,8 +143,10 @@
         <CashFlow />
       {:else if tab === 'equipment'}
         <Equipment />
-      {:else if opening}
+      {:else if within === 'opening'}
         <Opening />
+      {:else if within === 'rates'}
+        <ExchangeRates />
       {:else if tab === 'accounts'}
         <AccountList />
       {:else if tab === 'periods'}

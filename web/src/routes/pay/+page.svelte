@@ -9,7 +9,7 @@
   import SettlementRow from '$lib/paying/SettlementRow.svelte';
   import SettlementSheet from '$lib/paying/SettlementSheet.svelte';
   import { approveAsAgreed, payByAch } from '$lib/paying/bills';
-  import { cents, figure, sum } from '$lib/money';
+  import { cents, figure, sum, sums } from '$lib/money';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { setQuery } from '$lib/state/address';
@@ -17,6 +17,7 @@
   import { addDays, formatDay } from '$lib/time/when';
   import { doEach } from '$lib/lists/each';
   import List from '$lib/lists/List.svelte';
+  import ToConfirm from '$lib/paying/ToConfirm.svelte';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
   import Key from '$ui/Key.svelte';
@@ -95,7 +96,7 @@
     },
     {
       title: 'Approved, not due yet',
-      aside: figure(sum((bills ?? []).filter((b) => b.approved && b.dueOn > session.today).map((b) => b.approved))),
+      aside: sums((bills ?? []).filter((b) => b.approved && b.dueOn > session.today).map((b) => b.approved)),
       rows: (bills ?? []).filter((b) => b.approved && b.dueOn > session.today).map(asBill),
     },
     { title: 'No bill yet', rows: awaited.map((l) => ({ id: `leg-${l.legId}`, leg: l })) },
@@ -212,6 +213,7 @@
       </List>
     {:else}
       <div class="min-h-0 flex-1 overflow-y-auto">
+        <ToConfirm />
         <Slate
           label="Bills"
           groups={billGroups}

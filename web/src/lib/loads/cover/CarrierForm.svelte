@@ -2,6 +2,7 @@
   import type { Money, Schemas } from '$lib/api/client';
   import { cents, figure, fromCents, said } from '$lib/money';
   import type { Attempt } from '$lib/state/attempt.svelte';
+  import { inCurrency } from '$ui/currency';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -38,14 +39,18 @@
     oncover,
   }: Props = $props();
   let byCarrier = $state<HTMLFormElement>();
-  const margin = $derived(pay && load.revenue ? fromCents(cents(load.revenue) - cents(pay)) : null);
+  inCurrency(() => carrier?.currency);
+  /** Cents of US dollars, at today’s rate. */
+  const inBooks = (m: Money | null | undefined) =>
+    Math.round(cents(m) * (m?.currency === 'CAD' ? (choices.canadianRate ?? 1) : 1));
+  const margin = $derived(pay && load.revenueInBooks ? fromCents(cents(load.revenueInBooks) - inBooks(pay)) : null);
   const percent = $derived(
-    margin && cents(load.revenue) ? ((cents(margin) / cents(load.revenue)) * 100).toFixed(1) : '',
+    margin && cents(load.revenueInBooks) ? ((cents(margin) / cents(load.revenueInBooks)) * 100).toFixed(1) : '',
   );
   const lanePaid = $derived(
     choices.lane
       .filter((l) => l.agreed)
-      .map((l) => cents(l.agreed))
+      .map((l) => inBooks(l.agreed))
       .sort((a, b) => a - b),
   );
   const findCarrier = (typed: string) =>

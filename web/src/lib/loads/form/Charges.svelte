@@ -3,6 +3,7 @@
   import { figure } from '$lib/money';
   import { hours } from '$lib/time/when';
   import { options } from '$lib/words';
+  import { inCurrency } from '$ui/currency';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -27,7 +28,9 @@
     price: Schemas['ChargePreview'] | null;
   }
   let { typed, refused, miles, road, emptyMiles = $bindable(), price }: Props = $props();
+  const currency = $derived((typed.billTo ?? typed.customer)?.currency ?? 'USD');
   const at = (i: number, field: string) => refused?.at(`charges[${i}].${field}`);
+  inCurrency(() => currency);
   const under = $derived(!!price?.isBelowMinimum);
   const bases = [
     { value: 'flat', label: 'flat' },
@@ -70,7 +73,7 @@
       {:else}
         <TextField
           class="col-span-3"
-          label={charge.basis === 'percent' ? 'Percent' : 'Rate, USD'}
+          label={charge.basis === 'percent' ? 'Percent' : `Rate, ${currency}`}
           inputmode="decimal"
           required={i === 0}
           bind:value={charge.rate}

@@ -105,5 +105,6 @@ export const toPrice = (t: Typed, miles: number | null, minimum: Money | null): 
     miles,
     weightLb: weight ? Math.round(weight) : null,
     minimum,
+    currency: (t.billTo ?? t.customer)?.currency ?? null,
   };
 };

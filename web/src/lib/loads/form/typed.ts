@@ -4,7 +4,7 @@ import type { Local } from '../../time/when';
 
 /** A load in the form: as typed, including what cannot be parsed yet. */
 export type Place = Pick<Schemas['PlaceRow'], 'id' | 'name' | 'town' | 'region' | 'zone' | 'bookingNote'>;
-export type Company = Pick<Schemas['CompanyRow'], 'id' | 'name' | 'town'>;
+export type Company = Pick<Schemas['CompanyRow'], 'id' | 'name' | 'town' | 'currency'>;
 export interface Stop {
   key: number;
   kind: string;
@@ -126,7 +126,12 @@ export const chargeOf = (c: Schemas['ChargeRow']): Charge => ({
   rate: text(c.rate),
   minimum: text(c.minimum),
   // A discount is entered as an amount above zero.
-  amount: c.basis !== 'flat' || !c.amount ? null : c.kind === 'discount' ? fromCents(-cents(c.amount)) : c.amount,
+  amount:
+    c.basis !== 'flat' || !c.amount
+      ? null
+      : c.kind === 'discount'
+        ? fromCents(-cents(c.amount), c.amount.currency)
+        : c.amount,
   by: c.authorization?.by ?? '',
   on: c.authorization?.on ?? '',
   reference: c.authorization?.reference ?? '',
@@ -215,8 +220,10 @@ export const stopOf = (s: Schemas['StopRow'], before?: Schemas['StopRow']): Stop
 export function typedOf(sheet: Schemas['LoadSheet']): Typed {
   const l = sheet.load;
   const t: Typed = {
-    customer: l.customerId ? { id: l.customerId, name: l.customer ?? '', town: null } : null,
-    billTo: l.billToId ? { id: l.billToId, name: l.billTo ?? '', town: null } : null,
+    customer: l.customerId
+      ? { id: l.customerId, name: l.customer ?? '', town: null, currency: l.billToId ? undefined : l.revenue?.currency }
+      : null,
+    billTo: l.billToId ? { id: l.billToId, name: l.billTo ?? '', town: null, currency: l.revenue?.currency } : null,
     terms: l.freightTerms ?? '',
     number: l.number,
     reference: l.reference ?? '',

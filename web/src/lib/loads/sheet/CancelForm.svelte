@@ -63,6 +63,7 @@
         problem={attempt.at('customerCharge.authorization.by')}
       />
       {#if carrier}<MoneyField
+          currency={view.sheet.legs.at(-1)?.agreed?.currency}
           label="Pay carrier, USD"
           bind:value={carrierCharge}
           problem={attempt.at('carrierCharge')}

@@ -3,6 +3,7 @@
   import { figure, sum } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone } from '$lib/state/messages.svelte';
+  import { inCurrency } from '$ui/currency';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import InnerForm from '$ui/InnerForm.svelte';
@@ -33,6 +34,7 @@
     })),
   );
   const attempt = new Attempt();
+  inCurrency(() => view.sheet.legs.at(-1)?.agreed?.currency);
   const l = $derived(view.sheet.load);
   const total = $derived(
     sum(

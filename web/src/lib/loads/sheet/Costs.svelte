@@ -82,13 +82,19 @@
       {/if}
       {#if view.money.cost}
         <dl class="grid auto-rows-min grid-cols-[1fr_auto] gap-y-1">
+          {#if l.revenue?.currency !== 'USD' && view.money.revenue}
+            <dt class="text-mute">Customer pays, in US dollars</dt>
+            <dd class="fig text-mute text-right">{figure(view.money.revenue)}</dd>
+          {/if}
           {#if view.money.carriers}
             <dt class="text-mute">
               {leg?.billed
                 ? `Bill ${leg.billNumber}`
                 : l.state === 'tendered'
                   ? 'Carrier pay, tendered'
-                  : 'Carrier pay, agreed'}{#if view.sheet.carrierCharges.length > 1}<span class="block text-sm"
+                  : 'Carrier pay, agreed'}{#if leg?.agreed && leg.agreed.currency !== 'USD'}<span class="ml-1.5 text-sm"
+                  >{figure(leg.billed ?? leg.agreed)}</span
+                >{/if}{#if view.sheet.carrierCharges.length > 1}<span class="block text-sm"
                   >{view.sheet.carrierCharges
                     .map((c) => `${chargeLabels[c.kind ?? 'other'].toLowerCase()} ${figure(c.amount)}`)
                     .join(', ')}</span
