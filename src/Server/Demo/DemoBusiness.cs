@@ -185,6 +185,9 @@ public static class DemoBusiness
         await Business.WritePayment(
             w.Db,
             new PaymentDetails("PO Box 410, Missoula MT", "990000410", "Tamarack Bend Savings", "990001009", "41000410")
+            {
+                GstNumber = "990000410RT0001",
+            }
         );
         var hash = Passwords.Hash(Password);
         var cast = new DemoCast();

@@ -151,6 +151,11 @@ public static class InvoicePdf
             10,
             grey: true
         );
+        if (us.Payment.GstNumber is { } gst && invoice.Total.Currency == Currency.CAD)
+        {
+            page.Line($"GST/HST registration {gst}", 10, grey: true);
+        }
+
         if (us.Payment is { RemitAddress: not null } or { Routing: not null } or { TaxId: not null })
         {
             page.Space(6);

@@ -31,7 +31,7 @@ public sealed record Business(
         string.Join(", ", new[] { $"USDOT {Usdot ?? "not on file"}", McNumber is null ? null : $"MC {McNumber}" }.OfType<string>());
 
     private const string Columns =
-        "name, zone, address, phone, email, usdot, demo_for, two_person_approval, mc_number, remit_address, tax_id, bank_name, bank_routing, bank_account";
+        "name, zone, address, phone, email, usdot, demo_for, two_person_approval, mc_number, remit_address, tax_id, bank_name, bank_routing, bank_account, gst_number";
 
     public static Task<Business?> Read(NpgsqlConnection db) => db.Row($"select {Columns}, null::bytea as logo from business", Of);
 
@@ -76,13 +76,15 @@ public sealed record Business(
     public static Task WritePayment(NpgsqlConnection db, PaymentDetails p) =>
         db.Run(
             """
-            update business set remit_address = @address, tax_id = @tax, bank_name = @bank, bank_routing = @routing, bank_account = @account
+            update business set remit_address = @address, tax_id = @tax, bank_name = @bank, bank_routing = @routing, bank_account = @account,
+                gst_number = @gst
             """,
             ("address", p.RemitAddress),
             ("tax", p.TaxId),
             ("bank", p.BankName),
             ("routing", p.Routing),
-            ("account", p.Account)
+            ("account", p.Account),
+            ("gst", p.GstNumber)
         );
 
     private static Business Of(NpgsqlDataReader r) =>
@@ -105,6 +107,9 @@ public sealed record Business(
                 r.TextOrNull("bank_name"),
                 r.TextOrNull("bank_routing"),
                 r.TextOrNull("bank_account")
-            ),
+            )
+            {
+                GstNumber = r.TextOrNull("gst_number"),
+            },
         };
 }

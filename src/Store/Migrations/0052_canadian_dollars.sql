@@ -20,6 +20,9 @@ alter table vendor_payments add constraint vendor_payments_currency foreign key 
 alter table legs add constraint legs_currency foreign key (carrier_id, currency) references companies (id, currency),
     add constraint legs_of_ours_in_usd check (carrier_id is not null or currency = 'USD');
 
+-- Our GST/HST registration, for invoices in Canadian dollars.
+alter table business add gst_number text check (gst_number ~ '^[0-9]{9}RT[0-9]{4}$');
+
 -- What a currency is worth from a day on, in US dollars for one unit.
 create table exchange_rates (
     currency text not null check (currency = 'CAD'),

@@ -83,6 +83,8 @@ public class RemitToTests
 
         Assert.Empty(Fields(PaymentDetails.None));
         Assert.Equal(["taxId"], Fields(new PaymentDetails(null, "12-34567", null, null, null)));
+        Assert.Equal(["gstNumber"], Fields(PaymentDetails.None with { GstNumber = "12345678 RT0001" }));
+        Assert.Empty(Fields(PaymentDetails.None with { GstNumber = "123456789 rt0001" }));
         Assert.Equal(["bankName"], Fields(new PaymentDetails(null, null, null, "990001009", "100200300")));
         Assert.Equal(["routing"], Fields(new PaymentDetails(null, null, "Tamarack Savings", null, null)));
         var kept = new PaymentDetails(null, "12-3456789", "Tamarack Savings", "990001009", "100200300").Check(new Validation());

@@ -92,6 +92,7 @@ public sealed class CanadianDollars(TestBusiness business) : IClassFixture<TestB
         var owner = await business.As(Role.Owner);
         var (customer, carrier) = await Partners(owner, "Prairie");
         var start = await Balances(owner);
+        _ = (await owner.Put("company/payment-details", new { gstNumber = "990000410 RT0001" })).Ok;
 
         // Delivered on November 18 at 0.72: 1,000.00 is 720.00; the carrier's 800.00 is 576.00.
         var load = await Delivered(owner, customer, carrier, Cad(800m), -1);
@@ -109,6 +110,7 @@ public sealed class CanadianDollars(TestBusiness business) : IClassFixture<TestB
         var pdf = PdfText.Of(await owner.Http.GetByteArrayAsync($"/api/invoices/{invoice["id"]}/pdf"), "application/pdf");
         Assert.Contains("CAD 1,000.00", pdf, StringComparison.Ordinal);
         Assert.Contains("in Canadian dollars", pdf, StringComparison.Ordinal);
+        Assert.Contains("990000410RT0001", pdf, StringComparison.Ordinal);
 
         // 600.00 is paid into the Canadian account at 0.74, 100.00 is a short pay, and the rest is credited.
         _ = (

@@ -7422,6 +7422,11 @@ export interface components {
             bankName: null | string;
             routing: null | string;
             account: null | string;
+            /**
+             * @description Our GST/HST registration as `123456789RT0001`, printed on invoices in Canadian dollars: what a supplier's invoice shows so that
+             *                 the customer may claim the tax (Input Tax Credit Information (GST/HST) Regulations, SOR/91-45, s. 3).
+             */
+            gstNumber?: null | string;
             /** @description The tax ID as written: `12-3456789`. */
             taxIdFormatted?: null | string;
         };

@@ -19,6 +19,7 @@
       bankName: d.bankName ?? '',
       routing: d.routing ?? '',
       account: d.account ?? '',
+      gstNumber: d.gstNumber ?? '',
     });
   $effect(() => {
     take(api.GET('/api/company/payment-details')).then(show).catch(showError);
@@ -40,6 +41,7 @@
             bankName: d.bankName || null,
             routing: d.routing || null,
             account: d.account || null,
+            gstNumber: d.gstNumber || null,
           },
         }),
       );
@@ -79,6 +81,14 @@
       bind:value={f.bankName}
       maxlength={60}
       problem={attempt.at('bankName')}
+    />
+    <TextField
+      class="col-span-2"
+      label="GST/HST number"
+      bind:value={f.gstNumber}
+      maxlength={20}
+      hint="On invoices in Canadian dollars"
+      problem={attempt.at('gstNumber')}
     />
     <BankFields bind:routing={f.routing} bind:account={f.account} {attempt} />
     {#if attempt.refused?.general}
