@@ -84,13 +84,13 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     }
 
     [Theory]
-    [InlineData("update loads set currency = 'CAD'")]
-    [InlineData("update charges set currency = 'CAD'")]
-    [InlineData("update invoices set currency = 'CAD'")]
-    public async Task Amounts_in_another_currency_are_refused(string sql)
+    [InlineData("update loads set currency = 'CAD'", "loads_currency")]
+    [InlineData("update invoices set currency = 'CAD'", "invoices_currency")]
+    [InlineData("update companies set currency = 'CAD'", "_currency")]
+    public async Task A_document_is_in_the_currency_of_its_company(string sql, string constraint)
     {
         Assert.Null(await s.Refusal(async w => await Invoice(w, 100, "C" + sql.Length)));
-        Assert.EndsWith("_in_usd", await s.Refusal(w => w.Db.Run(sql)));
+        Assert.EndsWith(constraint, await s.Refusal(w => w.Db.Run(sql)));
     }
 
     private static Task<long> Pay(CommandContext w, long customer, decimal amount, params (long Invoice, decimal Part)[] parts) =>

@@ -43,6 +43,32 @@ public class LedgerPromises(Stocked s) : IClassFixture<Stocked>
         );
     }
 
+    [Theory]
+    [InlineData("72, 0, 'CAD', 100", "72, 'USD', null", null)]
+    [InlineData("72, 0, 'CAD', 100", "73, 'USD', null", "LK002")]
+    [InlineData("72, 0, 'CAD', null", "72, 'USD', null", "entry_lines_in_currency")]
+    [InlineData("72, 0, 'USD', 100", "72, 'USD', null", "entry_lines_in_currency")]
+    [InlineData("0, 0, 'CAD', 0", "72, 'USD', null", "entry_lines_one_side")]
+    public async Task A_line_in_another_currency_has_both_amounts_and_the_entry_balances_in_ours(
+        string debit,
+        string credit,
+        string? refused
+    ) =>
+        Assert.Equal(
+            refused,
+            await s.Refusal(async w =>
+            {
+                var id = await w.Db.One<long>(Insert);
+                await w.Db.Run(
+                    $"""
+                    insert into entry_lines (entry_id, seq, account, debit, credit, currency, in_currency)
+                    values (@e, 1, '1010', {debit}), (@e, 2, '1000', 0, {credit})
+                    """,
+                    ("e", id)
+                );
+            })
+        );
+
     [Fact]
     public async Task Posted_entries_are_never_changed_deleted_or_extended()
     {

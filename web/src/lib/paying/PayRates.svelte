@@ -174,7 +174,7 @@
         {#if account === '2250'}
           <MoneyField
             class="col-span-4"
-            label="Up to, agreed in the lease"
+            label="Up to (lease)"
             required
             bind:value={upTo}
             problem={kept.at('upTo')}
