@@ -172,13 +172,7 @@
           ]}
         />
         {#if account === '2250'}
-          <MoneyField
-            class="col-span-4"
-            label="Up to (lease)"
-            required
-            bind:value={upTo}
-            problem={kept.at('upTo')}
-          />
+          <MoneyField class="col-span-4" label="Up to (lease)" required bind:value={upTo} problem={kept.at('upTo')} />
         {/if}
         <div class="col-span-4 flex items-end">
           <Button small type="submit" busy={kept.busy} disabled={!name.trim() || !amount}>Add deduction</Button>
