@@ -6,6 +6,7 @@ using SteadyLark.Server.Bench;
 using SteadyLark.Server.Demo;
 using SteadyLark.Server.Documents;
 using SteadyLark.Server.Places;
+using SteadyLark.Server.Trips;
 using SteadyLark.Server.Trips.Runs;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.People;
@@ -22,9 +23,10 @@ try
         "demo" => await Reset(),
         "openapi" => await Describe(args[1]),
         "miles" => MilesCommand.Run(args[1..], Console.Out, Console.Error),
+        "fit" => FitCommand.Run(args[1..], Console.Out, Console.Error),
         "route" => RouteCommand.Run(args[1..], Console.Out, Console.Error),
         "bench" => await Measure(args.Contains("--small"), args.Contains("--million"), args.Contains("--fresh")),
-        _ => Fail($"Unknown command '{verb}': use serve, migrate, verify, demo, bench, miles, route or openapi."),
+        _ => Fail($"Unknown command '{verb}': use serve, migrate, verify, demo, bench, miles, route, fit or openapi."),
     };
 }
 catch (Exception e) when (e is InvalidOperationException or IOException or Npgsql.NpgsqlException)

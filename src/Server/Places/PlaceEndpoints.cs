@@ -1,6 +1,7 @@
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Fitting;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
@@ -189,6 +190,16 @@ public static class PlaceEndpoints
             .Produces<RouteAnswer>()
             .ProducesProblem(422)
             .WithName("route");
+
+        api.MapPost("/fit", IResult (FitRequest ask) =>
+            {
+                var answer = ask.Answer();
+                return answer.Ok ? TypedResults.Ok(answer.Value) : Answers.Refused(answer.Problems);
+            })
+            .Needs(Right.CompaniesSee)
+            .Produces<FitAnswer>()
+            .ProducesProblem(422)
+            .WithName("fit");
 
         api.MapPost("/places", (PlaceRequest request, HttpContext http, Commands commands) =>
                 commands.Run(http, w => Keep(w, null, request))

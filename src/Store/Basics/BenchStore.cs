@@ -90,13 +90,14 @@ public static class BenchStore
     /// <summary>The least a booking does in the database.</summary>
     public static Task NextNumber(NpgsqlConnection db) => db.One<string>("select next_in_series('load')");
 
-    /// <summary>Carriers fit for any load, hazardous or not, delivered by a day.</summary>
+    /// <summary>Carriers of our country fit for any load, hazardous or not, delivered by a day.</summary>
     public static async Task<List<long>> Carriers(NpgsqlConnection db, LocalDate by)
     {
         var required = (await CompanySettingsStore.Read(db)).CarrierRequirements;
         return (await CompanyStore.List(db, null, true, null, 10_000))
             .Where(c =>
                 c.Carrier is not null
+                && Cabotage.Country(c.Region) == "US"
                 && CarrierFitness.Check(CompanyStore.Record(c), required, new CarriedFreight(by, true)) is { Any: false }
             )
             .Select(c => c.Id)

@@ -291,6 +291,9 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                 """{"stop":{"name":"C","at":{"label":"Bozeman MT","latitude":45.68,"longitude":-111.04},"service":5,"demand":0,"done":false,"locked":false},"try":true}"""
             ),
             [$"POST /api/runs/{run}/mark"] = JsonNode.Parse("""{"stop":0,"done":true,"locked":true}"""),
+            ["POST /api/fit"] = JsonNode.Parse(
+                """{"kind":"tank","compartments":[2000,1500],"orders":[{"id":"A","product":"oil","gallons":900,"stop":1,"exclusive":false}],"apart":[["soap","oil"]]}"""
+            ),
             ["POST /api/route"] = JsonNode.Parse(
                 """{"from":"Butte MT","to":"59701","via":["Missoula MT"],"avoidTolls":false,"shortest":false,"stayIn":"US"}"""
             ),

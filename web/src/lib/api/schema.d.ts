@@ -596,6 +596,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/map/loads": {
         parameters: {
             query?: never;
@@ -6196,6 +6212,136 @@ export interface components {
             ownerEmail: null | string;
             password: null | string;
         };
+        /** @description What is aboard once a stop is done. */
+        FitAfter: {
+            /** Format: int32 */
+            stop: number;
+            aboard: components["schemas"]["FitPlace"][];
+        };
+        /** @description Whether everything fits, where it goes, what is aboard after each stop, and what is left behind. */
+        FitAnswer: {
+            fits: boolean;
+            placed: components["schemas"]["FitPlace"][];
+            after: components["schemas"]["FitAfter"][];
+            left: components["schemas"]["FitLeft"][];
+        };
+        /** @description A deck of a car hauler: inches and pounds. */
+        FitDeck: {
+            id: null | string;
+            /** Format: double */
+            length: number;
+            /** Format: double */
+            height: number;
+            /** Format: double */
+            payload: number;
+        };
+        /** @description What has no place, and why. */
+        FitLeft: {
+            id: string;
+            why: string;
+        };
+        /** @description Gallons of a product for one stop. */
+        FitOrder: {
+            id: null | string;
+            product: null | string;
+            /** Format: double */
+            gallons: number;
+            /** Format: int32 */
+            stop: number;
+            /** @description Whether it shares no compartment, not even with the same product. */
+            exclusive: boolean;
+        };
+        /** @description Pieces of one kind for one stop. */
+        FitPiece: {
+            id: null | string;
+            /** Format: int32 */
+            count: number;
+            /** Format: double */
+            length: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+            /**
+             * Format: double
+             * @description Of one piece, in pounds.
+             */
+            weight: number;
+            /** @description Whether the same pieces may stand on each other. */
+            stackable: boolean;
+            /** @description Whether its length may lie across the trailer. */
+            turnable: boolean;
+            /** Format: int32 */
+            stop: number;
+        };
+        /** @description What is placed somewhere. */
+        FitPlace: {
+            id: string;
+            /** @description Compartment, deck and position, or inches from the nose. */
+            where: string;
+            /**
+             * Format: double
+             * @description Gallons, vehicles or pieces.
+             */
+            amount: number;
+        };
+        /**
+         * @description One question: `linear` with trailer and pieces, `tank` with compartments, orders and apart, or `deck` with decks, payload,
+         *                 winch, gap and vehicles. Everything is loaded at the start.
+         */
+        FitRequest: {
+            kind: null | string;
+            trailer?: null | components["schemas"]["FitTrailer"];
+            pieces?: null | components["schemas"]["FitPiece"][];
+            /** @description Gallons of each. */
+            compartments?: null | number[];
+            orders?: null | components["schemas"]["FitOrder"][];
+            /** @description Products that may not ride on one trailer, in pairs. */
+            apart?: null | string[][];
+            decks?: null | components["schemas"]["FitDeck"][];
+            /**
+             * Format: double
+             * @description Pounds on all decks together; no limit when omitted.
+             */
+            payload?: null | number;
+            /** @default false */
+            winch: boolean;
+            /**
+             * Format: double
+             * @description Inches between vehicles on a deck.
+             * @default 0
+             */
+            gap: number;
+            vehicles?: null | components["schemas"]["FitVehicle"][];
+        };
+        /** @description The floor of a trailer: inches and pounds. */
+        FitTrailer: {
+            /** Format: double */
+            length: number;
+            /** Format: double */
+            width: number;
+            /** Format: double */
+            height: number;
+            /** Format: double */
+            payload: number;
+        };
+        /** @description A vehicle to haul: inches and pounds. */
+        FitVehicle: {
+            id: null | string;
+            /** Format: double */
+            length: number;
+            /** Format: double */
+            height: number;
+            /** Format: double */
+            weight: number;
+            /** Format: int32 */
+            stop: number;
+            /**
+             * @description Whether it drives on and off; one that does not needs the winch.
+             * @default true
+             */
+            runs: boolean;
+        };
         /** @description A charge of a fixed amount, as entered: every amount above zero, a discount too. */
         FlatChargeOrder: {
             kind: null | components["schemas"]["ChargeKind"];
@@ -10387,6 +10533,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RouteAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitAnswer"];
                 };
             };
             /** @description Unprocessable Entity */
