@@ -2,6 +2,7 @@ using NodaTime;
 using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
+using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
@@ -289,7 +290,11 @@ public static class CoverEndpoints
         var span = TripPlan.Build(Routing.Roads, stops).Commitment;
         var miles = sheet.Leg!.Miles;
         var ends = span.Until.InZone(zone).Date;
-        var lineHaul = Money.Sum(sheet.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount));
+        // Drivers are paid in US dollars.
+        var lineHaul = Exchange.InBooks(
+            Money.Sum(sheet.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount)),
+            sheet.Load.Revenue.Amount == 0 ? 1m : sheet.Load.RevenueInBooks.Amount / sheet.Load.Revenue.Amount
+        );
         var ours = (await FleetStore.Drivers(db)).ToDictionary(d => d.Id, d => d.Worker);
         var pay = new DriverPay(await SettlementStore.Agreements(db, ours.Keys), ours, await CompanySettingsStore.Read(db));
         var loaded = Routing.Roads.Through(stops);
@@ -461,7 +466,7 @@ public static class CoverEndpoints
                     Instant.Max(now, stops[0].Window.From),
                     stops[0].Window.Until,
                     Lasts(loaded, stops),
-                    l.Revenue
+                    l.RevenueInBooks
                 );
                 return (load, new TruckWork(l.Miles ?? 0, 0, loaded.TollMiles, load.Lasts), stops.Count, day);
             })

@@ -8,6 +8,7 @@ using SteadyLark.Server.Covering;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
+using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.People;
 using SteadyLark.Store.Places;
@@ -85,7 +86,7 @@ public sealed record ChargeRequest(
 /// <summary>Charges to price while a load is entered.</summary>
 /// <param name="Miles">The load's miles, when known.</param>
 /// <param name="WeightLb">The freight's weight, when known.</param>
-/// <param name="Minimum">The load's minimum rate, when known.</param>
+/// <param name="Minimum">The load's minimum rate, when known, in US dollars.</param>
 /// <param name="Currency">Of the charges; US dollars when omitted.</param>
 public sealed record PriceRequest(
     IReadOnlyList<ChargeRequest>? Charges,
@@ -95,7 +96,8 @@ public sealed record PriceRequest(
     Currency? Currency = null
 )
 {
-    public Outcome<ChargePreview> Preview()
+    /// <param name="minimum">The minimum rate in the currency of the charges.</param>
+    public Outcome<ChargePreview> Preview(Money? minimum)
     {
         var currency = Currency ?? Core.Basics.Currency.USD;
         var validation = new Validation { Currency = currency };
@@ -109,7 +111,7 @@ public sealed record PriceRequest(
             validation.Dollars(Charges![i]?.Amount, $"charges[{i}].amount", "The amount", required: false, above: false);
         }
 
-        validation.Dollars(Minimum, "minimum", "The minimum rate", required: false, above: false);
+        validation.Dollars(Minimum, "minimum", "The minimum rate", required: false, above: false, Core.Basics.Currency.USD);
         return validation.Ok
             ? ChargePrices.Preview(
                 (Charges ?? [])
@@ -117,7 +119,7 @@ public sealed record PriceRequest(
                     .ToList(),
                 Miles,
                 WeightLb,
-                Minimum,
+                minimum,
                 currency
             )
             : validation.Problems;
@@ -390,7 +392,11 @@ public static class LoadCommands
         var settings = await CompanySettingsStore.Read(w.Db);
         return Credit.Hold(
             customer.Name,
-            new CreditTerms(customer.CreditLimit, settings.DefaultCreditLimit, settings.PastDueHoldDays),
+            new CreditTerms(
+                customer.CreditLimit,
+                await ExchangeStore.From(w.Db, settings.DefaultCreditLimit, customer.Currency, w.Today),
+                settings.PastDueHoldDays
+            ),
             await HoldStore.Exposure(w, customer.Id, loadId),
             revenue
         );

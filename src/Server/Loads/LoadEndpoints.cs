@@ -1,11 +1,13 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
+using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Covering;
 using SteadyLark.Server.People;
+using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Loads;
@@ -114,11 +116,21 @@ public static class LoadEndpoints
             .WithName("getSuggestedLoad");
 
         // What the charges come to while a load is entered.
-        api.MapPost("/loads/price", Results<Ok<ChargePreview>, ProblemHttpResult> (PriceRequest request) =>
-            {
-                var preview = request.Preview();
-                return preview.Ok ? TypedResults.Ok(preview.Value) : Answers.Refused(preview.Problems);
-            })
+        api.MapPost(
+                "/loads/price",
+                async Task<Results<Ok<ChargePreview>, ProblemHttpResult>> (PriceRequest request, CallerReads reads, IClock clock) =>
+                {
+                    var minimum = request.Minimum;
+                    if (request.Currency is { } currency and not Currency.USD && minimum is { Currency: Currency.USD })
+                    {
+                        await using var db = await reads.Open();
+                        minimum = await ExchangeStore.From(db, minimum, currency, clock.GetCurrentInstant().InUtc().Date);
+                    }
+
+                    var preview = request.Preview(minimum);
+                    return preview.Ok ? TypedResults.Ok(preview.Value) : Answers.Refused(preview.Problems);
+                }
+            )
             .Needs(Right.LoadsBook)
             .WithName("priceCharges");
 

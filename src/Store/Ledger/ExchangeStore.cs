@@ -31,6 +31,10 @@ public static class ExchangeStore
     public static async Task<Money> InBooks(NpgsqlConnection db, Money amount, LocalDate day) =>
         amount.Currency == Currency.USD ? amount : Exchange.InBooks(amount, await Rate(db, amount.Currency, day) ?? 1m);
 
+    /// <summary>An amount of US dollars in another currency at a day's rate.</summary>
+    public static async Task<Money?> From(NpgsqlConnection db, Money? usd, Currency currency, LocalDate day) =>
+        usd is { } amount && currency != Currency.USD ? Exchange.From(amount, currency, await Rate(db, currency, day) ?? 1m) : usd;
+
     /// <summary>The newest rates first.</summary>
     public static Task<List<ExchangeRateRow>> Rates(NpgsqlConnection db, int limit = 60) =>
         db.Rows(

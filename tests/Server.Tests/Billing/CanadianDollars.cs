@@ -197,6 +197,48 @@ public sealed class CanadianDollars(TestBusiness business) : IClassFixture<TestB
     }
 
     [Fact]
+    public async Task What_is_agreed_in_US_dollars_is_compared_at_the_rate_of_the_day()
+    {
+        var owner = await business.As(Role.Owner);
+        var (customer, _) = await Partners(owner, "Milk River");
+
+        // Half of a driver's line haul is half of 740.00; the same load comes back as another driver's return load.
+        var order = In(customer, business.Order());
+        order["charges"] = System.Text.Json.JsonSerializer.SerializeToNode(new[] { new { kind = "line_haul", amount = Cad(1000m) } });
+        var load = (await owner.Post("loads", order)).Id;
+        var choices = (await owner.Get($"loads/{load}/choices")).Ok;
+        var margin = choices["drivers"]!.AsArray().Select(d => d!["margin"]!["amount"]!["currency"]!.GetValue<string>()).Distinct();
+        Assert.Equal(["USD"], margin);
+        var other = (await owner.Post("loads", business.Order(2, "PO other"))).Id;
+        Assert.NotEmpty((await owner.Get($"loads/{other}/choices")).Ok["drivers"]!.AsArray());
+
+        // The company's default limit of 500 US dollars is CA$675.68.
+        _ = (await owner.Put("company-settings", new { defaultCreditLimit = 500 })).Ok;
+        var held = In(customer, business.Order(3, "PO held"));
+        held["charges"] = System.Text.Json.JsonSerializer.SerializeToNode(new[] { new { kind = "line_haul", amount = Cad(10m) } });
+        var answer = (await owner.Post("loads", held)).Ok;
+        Assert.Contains("limit is CA$675.68", answer.ToJsonString(), StringComparison.Ordinal);
+        _ = (await owner.Put("company-settings", new { defaultCreditLimit = 0 })).Ok;
+
+        // A minimum of 900.00 US dollars is above CA$1,200.00 and below CA$1,300.00.
+        async Task<bool> Below(decimal amount) =>
+            (
+                await owner.Post(
+                    "loads/price",
+                    new
+                    {
+                        charges = new[] { new { kind = "line_haul", amount = Cad(amount) } },
+                        miles = 300,
+                        minimum = Usd(900m),
+                        currency = "CAD",
+                    }
+                )
+            ).Ok["isBelowMinimum"]!.GetValue<bool>();
+        Assert.True(await Below(1200m));
+        Assert.False(await Below(1300m));
+    }
+
+    [Fact]
     public async Task Bills_in_two_currencies_are_paid_in_two_batches()
     {
         var owner = await business.As(Role.Owner);

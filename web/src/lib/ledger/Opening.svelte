@@ -7,18 +7,17 @@
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
-  import Choice from '$ui/Choice.svelte';
   import DateField from '$ui/DateField.svelte';
   import DraftNotice from '$ui/DraftNotice.svelte';
-  import MoneyField from '$ui/MoneyField.svelte';
   import Part from '$ui/Part.svelte';
-  import { chart } from './accounts.svelte';
-  import { kinds, type Balance, type Item } from './opening';
+  import { asSent, newLine, totals, type Line } from './journal';
+  import JournalLines from './JournalLines.svelte';
+  import { kinds, type Item } from './opening';
   import OpeningItems from './OpeningItems.svelte';
 
   /** Opening balances: what another system had on the last day of the old books. */
   let on = $state('');
-  let lines = $state<Balance[]>([]);
+  let lines = $state<Line[]>([]);
   let items = $state<Item[]>([]);
   let next = 1;
   const nextId = () => next++;
@@ -38,18 +37,13 @@
       .catch(showError);
   $effect(() => {
     void load();
-    chart.read().catch(showError);
     return live.follow(load, ['ledger']);
   });
-  const options = $derived([
-    { value: '', label: 'Choose' },
-    ...chart.options(['asset', 'liability', 'equity', 'income', 'expense']),
-  ]);
   /** Debit less credit on account 3900 once this is entered. */
   const after = $derived.by(() => {
     const of = (kind: string) => cents(sum(items.filter((i) => i.kind === kind).map((i) => i.amount)));
-    const typed = cents(sum(lines.map((l) => l.debit))) - cents(sum(lines.map((l) => l.credit)));
-    return cents(left) - typed - of('invoice') - of('advance') + of('bill') + of('credit');
+    const typed = totals(lines);
+    return cents(left) - typed.debit + typed.credit - of('invoice') - of('advance') + of('bill') + of('credit');
   });
   const counted = (n: number, one: string) => (n ? `${n} ${one}${n === 1 ? '' : 's'}` : '');
   const enter = () =>
@@ -58,15 +52,7 @@
         api.POST('/api/ledger/opening', {
           body: {
             on: on || null,
-            lines: lines.map((l) => ({
-              account: l.account || null,
-              debit: l.debit,
-              credit: l.credit,
-              loadId: null,
-              customerId: null,
-              driverId: null,
-              truckId: null,
-            })),
+            lines: lines.map(asSent),
             items: items.map((i) => ({
               kind: i.kind,
               partyId: i.party?.id ?? null,
@@ -107,33 +93,14 @@
   <div class="-mx-5">
     <Part title="Account balances">
       {#snippet aside()}
-        <Button small look="quiet" onclick={() => lines.push({ id: nextId(), account: '', debit: null, credit: null })}
-          >Add account</Button
-        >
+        <Button small look="quiet" onclick={() => lines.push(newLine(nextId()))}>Add account</Button>
       {/snippet}
-      {#each lines as line, n (line.id)}
-        <div class="mb-2 grid grid-cols-[1fr_140px_140px_20px] items-end gap-2">
-          <Choice
-            label="Account"
-            required
-            bind:value={line.account}
-            {options}
-            problem={attempt.at(`lines[${n}].account`)}
-          />
-          <MoneyField label="Debit" bind:value={line.debit} problem={attempt.at(`lines[${n}].debit`)} />
-          <MoneyField label="Credit" bind:value={line.credit} problem={attempt.at(`lines[${n}].credit`)} />
-          <button
-            type="button"
-            class="text-mute hover:text-ink h-9"
-            aria-label="Remove account {line.account}"
-            onclick={() => (lines = lines.filter((l) => l !== line))}>×</button
-          >
-        </div>
-      {:else}
+      <div class="flex flex-col gap-2"><JournalLines bind:lines {attempt} required /></div>
+      {#if lines.length === 0}
         <p class="text-mute text-sm">
           None entered: bank, equipment, loans, equity, and the year's income and expenses so far.
         </p>
-      {/each}
+      {/if}
     </Part>
     {#each kinds as kind (kind.kind)}
       <OpeningItems {kind} bind:items {problem} {nextId} />

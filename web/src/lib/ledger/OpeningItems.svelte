@@ -100,7 +100,13 @@
         <DateField label="Date" required bind:value={item.on} problem={problem(item, 'on')} />
         <DateField label="Due" required bind:value={item.dueOn} problem={problem(item, 'dueOn')} />
       {/if}
-      <MoneyField label="Open amount" required bind:value={item.amount} problem={problem(item, 'amount')} />
+      <MoneyField
+        label="Open amount"
+        required
+        currency={item.party?.currency}
+        bind:value={item.amount}
+        problem={problem(item, 'amount')}
+      />
       <button
         type="button"
         class="text-mute hover:text-ink h-9"

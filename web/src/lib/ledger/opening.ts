@@ -1,7 +1,7 @@
 import type { Money, Schemas } from '../api/client';
 
 export type OpeningKind = NonNullable<Schemas['OpeningKind']>;
-export type Party = { id: number; name: string; town?: string | null };
+export type Party = { id: number; name: string; town?: string | null; currency?: Money['currency'] };
 /** An open item while it is typed or corrected. */
 export type Item = {
   id: number;
@@ -14,7 +14,6 @@ export type Item = {
   /** What was wrong with its row in the file. */
   notes: string[];
 };
-export type Balance = { id: number; account: string; debit: Money | null; credit: Money | null };
 
 /** The kinds in their order on the page. */
 export const kinds: { kind: OpeningKind; title: string; one: string; party: string; number: string }[] = [
