@@ -10,13 +10,12 @@ public static class DeckFit
     /// <param name="gap">Between vehicles on a deck.</param>
     public static FitAnswer Fit(IReadOnlyList<FitDeck> decks, decimal? payload, bool winch, decimal gap, IReadOnlyList<FitVehicle> vehicles)
     {
-        var all = 1 << vehicles.Count;
-        var weights = Enumerable.Range(0, all).Select(m => On(vehicles, m).Sum(v => v.Weight)).ToArray();
+        var weights = Subsets.Each(vehicles).Select(m => Subsets.Of(vehicles, m).Sum(v => v.Weight)).ToArray();
         // The vehicles on the decks so far, each set with the one before its last deck.
         var reached = new List<Dictionary<int, int>> { new() { [0] = 0 } };
         foreach (var deck in decks)
         {
-            var holds = Enumerable.Range(0, all).Where(m => Holds(deck, On(vehicles, m), gap, winch)).ToList();
+            var holds = Subsets.Each(vehicles).Where(m => Holds(deck, Subsets.Of(vehicles, m), gap, winch)).ToList();
             var next = new Dictionary<int, int>();
             foreach (var before in reached[^1].Keys)
             {
@@ -38,23 +37,17 @@ public static class DeckFit
         {
             var before = reached[i][at];
             // The next delivery stands at the end from which the deck is unloaded.
-            var row = On(vehicles, at & ~before).OrderByDescending(v => v.Stop).ToList();
+            var row = Subsets.Of(vehicles, at & ~before).OrderByDescending(v => v.Stop).ToList();
             placed.InsertRange(0, row.Select((v, n) => new FitPlace(v.Id!, $"{decks[i - 1].Id} {n + 1}", 1)));
             at = before;
         }
 
         return FitAnswer.Of(
             placed,
-            vehicles
-                .Where((_, i) => (best >> i & 1) == 0)
-                .Select(v => new FitLeft(v.Id!, Why(v, decks, payload, weights[best], winch)))
-                .ToList(),
+            Subsets.Of(vehicles, ~best).Select(v => new FitLeft(v.Id!, Why(v, decks, payload, weights[best], winch))).ToList(),
             vehicles.ToDictionary(v => v.Id!, v => v.Stop)
         );
     }
-
-    private static List<FitVehicle> On(IReadOnlyList<FitVehicle> vehicles, int mask) =>
-        vehicles.Where((_, i) => (mask >> i & 1) == 1).ToList();
 
     private static bool Holds(FitDeck deck, List<FitVehicle> some, decimal gap, bool winch) =>
         some.Count == 0

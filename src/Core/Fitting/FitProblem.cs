@@ -13,7 +13,7 @@ public sealed record FitLeft(string Id, string Why);
 /// <summary>What is aboard once a stop is done.</summary>
 public sealed record FitAfter(int Stop, IReadOnlyList<FitPlace> Aboard);
 
-/// <summary>Whether everything fits, where it goes, what is aboard after each stop, and what is left behind.</summary>
+/// <summary>Whether everything fits, where it goes, what is aboard after each stop, and what does not fit.</summary>
 public sealed record FitAnswer(bool Fits, IReadOnlyList<FitPlace> Placed, IReadOnlyList<FitAfter> After, IReadOnlyList<FitLeft> Left)
 {
     /// <param name="stops">The stop at which each is unloaded, by its id.</param>
@@ -217,7 +217,7 @@ public sealed record FitRequest(
         {
             validation.Add("missing", $"Give 1 to {most} {field}.", field);
         }
-        else if (ids.FirstOrDefault(string.IsNullOrWhiteSpace) is null && ids.Any(string.IsNullOrWhiteSpace))
+        else if (ids.Any(string.IsNullOrWhiteSpace))
         {
             validation.Add("missing", $"Each of the {field} needs an id.", field);
         }

@@ -87,7 +87,7 @@ public static class FloorFit
     {
         var may = pieces.Where(p => p.Turnable).Select(p => p.Id!).ToList();
         return may.Count <= MostTurns
-            ? Enumerable.Range(0, 1 << may.Count).Select(m => may.Where((_, i) => (m >> i & 1) == 1).ToHashSet())
+            ? Subsets.Each(may).Select(m => Subsets.Of(may, m).ToHashSet())
             :
             [
                 [],

@@ -41,11 +41,11 @@ public static class TankFit
 
         if (orders.Count <= Exhaustive)
         {
-            return Enumerable
-                .Range(0, 1 << orders.Count)
+            return Subsets
+                .Each(orders)
                 .OrderByDescending(m => BitOperations.PopCount((uint)m))
-                .ThenByDescending(m => Of(orders, m).Sum(o => o.Gallons))
-                .Select(m => Of(orders, m))
+                .ThenByDescending(m => Subsets.Of(orders, m).Sum(o => o.Gallons))
+                .Select(m => Subsets.Of(orders, m))
                 .First(Fits);
         }
 
@@ -62,8 +62,6 @@ public static class TankFit
         return orders.Where(kept.Contains).ToList();
     }
 
-    private static List<FitOrder> Of(IReadOnlyList<FitOrder> orders, int mask) => orders.Where((_, i) => (mask >> i & 1) == 1).ToList();
-
     /// <summary>Orders that share compartments: those of one product, each exclusive one alone.</summary>
     private static List<List<FitOrder>> Groups(IReadOnlyList<FitOrder> orders) =>
         orders.GroupBy(o => (o.Product, Alone: o.Exclusive ? o.Id : null)).Select(g => g.OrderByDescending(o => o.Stop).ToList()).ToList();
@@ -79,7 +77,7 @@ public static class TankFit
         var all = (1 << compartments.Count) - 1;
         var sums = Sums(compartments);
         // A set that could do without a compartment is never needed.
-        var smallest = sums.Select((_, m) => compartments.Where((_, i) => (m >> i & 1) == 1).DefaultIfEmpty().Min()).ToArray();
+        var smallest = Subsets.Each(compartments).Select(m => Subsets.Of(compartments, m).DefaultIfEmpty().Min()).ToArray();
         // The compartments in use after each group, each with those before it.
         var reached = new List<Dictionary<int, int>> { new() { [0] = 0 } };
         foreach (var demand in demands)
@@ -119,7 +117,7 @@ public static class TankFit
     }
 
     private static decimal[] Sums(IReadOnlyList<decimal> compartments) =>
-        Enumerable.Range(0, 1 << compartments.Count).Select(m => compartments.Where((_, i) => (m >> i & 1) == 1).Sum()).ToArray();
+        Subsets.Each(compartments).Select(m => Subsets.Of(compartments, m).Sum()).ToArray();
 
     /// <summary>A group's orders in its compartments, the last stop's first.</summary>
     private static IEnumerable<FitPlace> Pour(List<FitOrder> group, int set, IReadOnlyList<decimal> compartments)
@@ -173,12 +171,12 @@ public static class TankFit
         var same = order.Exclusive ? [] : chosen.Where(o => o.Product == order.Product && !o.Exclusive).ToList();
         var others = Groups(chosen.Except(same).ToList()).Select(g => g.Sum(o => o.Gallons)).ToList();
         var sums = Sums(compartments);
-        for (var set = Enumerable.Range(1, sums.Length - 1).OrderByDescending(m => sums[m]).GetEnumerator(); set.MoveNext(); )
+        foreach (var set in Subsets.Each(compartments).Skip(1).OrderByDescending(m => sums[m]))
         {
-            var rest = compartments.Where((_, i) => (set.Current >> i & 1) == 0).ToList();
+            var rest = Subsets.Of(compartments, ~set);
             if (others.Count == 0 || (rest.Count > 0 && Assign(rest, others) is not null))
             {
-                return sums[set.Current] - same.Sum(o => o.Gallons);
+                return sums[set] - same.Sum(o => o.Gallons);
             }
         }
 

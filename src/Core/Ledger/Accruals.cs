@@ -1,6 +1,7 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Pricing;
+using static SteadyLark.Core.Ledger.Entry;
 
 namespace SteadyLark.Core.Ledger;
 
@@ -165,8 +166,4 @@ public static class Accruals
             yield return (day, Signed(Accounts.AccruedCarrierPay.Code, new Money(-change, currency), of, key.LegId));
         }
     }
-
-    /// <summary>A debit when above zero, a credit when below.</summary>
-    private static EntryLine Signed(string account, Money amount, Dimensions of, long? item = null) =>
-        new(account, Math.Max(0, amount.Amount), Math.Max(0, -amount.Amount), of, item, amount.Currency);
 }

@@ -180,4 +180,8 @@ public sealed record Entry
 
     internal static EntryLine Credit(string account, Money amount, Dimensions? of = null, long? item = null) =>
         new(account, 0, amount.Amount, of ?? Dimensions.None, item, amount.Currency);
+
+    /// <summary>A debit when above zero, a credit when below.</summary>
+    internal static EntryLine Signed(string account, Money amount, Dimensions of, long? item = null) =>
+        amount.Amount < 0 ? Credit(account, -amount, of, item) : Debit(account, amount, of, item);
 }

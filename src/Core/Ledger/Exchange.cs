@@ -131,7 +131,7 @@ public static class Exchange
     }
 
     private static EntryLine Difference(decimal amount, Dimensions of) =>
-        new(Accounts.ExchangeDifferences.Code, Math.Max(0, amount), Math.Max(0, -amount), of);
+        Entry.Signed(Accounts.ExchangeDifferences.Code, Money.Usd(amount), of);
 
-    private static decimal Cents(decimal amount) => Math.Round(amount, 2, MidpointRounding.AwayFromZero);
+    private static decimal Cents(decimal amount) => Money.Usd(amount).ToCents().Amount;
 }

@@ -537,16 +537,13 @@ public static class Postings
                 Debit(Accounts.Bank, proceeds, of),
                 Debit(Accounts.AccumulatedDepreciation, depreciated, of),
                 Credit(Accounts.Equipment, asset.Cost, of),
-                new EntryLine(Accounts.EquipmentSold.Code, Math.Max(0, -gain.Amount), Math.Max(0, gain.Amount), of),
+                Signed(Accounts.EquipmentSold.Code, -gain, of),
             ]
         );
     }
 
     private static IEnumerable<EntryLine> DepreciationLines(Money amount, Dimensions of) =>
-        [
-            new EntryLine(Accounts.Depreciation.Code, Math.Max(0, amount.Amount), Math.Max(0, -amount.Amount), of),
-            new EntryLine(Accounts.AccumulatedDepreciation.Code, Math.Max(0, -amount.Amount), Math.Max(0, amount.Amount), of),
-        ];
+        [Signed(Accounts.Depreciation.Code, amount, of), Signed(Accounts.AccumulatedDepreciation.Code, -amount, of)];
 
     /// <summary>A loan payment: interest is an expense, the rest reduces the loan.</summary>
     public static Entry LoanPaid(LocalDate on, Loan loan, long paymentId, long? truckId, LoanPayment payment)

@@ -192,7 +192,7 @@ public static class CompanyEndpoints
             validation.Add("usdot", "A USDOT number contains digits only.", "carrier.usdot");
         }
 
-        if (row.Currency != Currency.USD && await ExchangeStore.Rate(w.Db, row.Currency, w.Today) is null)
+        if (!await ExchangeStore.HasRate(w.Db, row.Currency))
         {
             validation.Add(
                 "rate.missing",

@@ -388,7 +388,7 @@ public static class CoverEndpoints
             carriers,
             lane,
             await CoverCommands.Undoes(db, sheet),
-            carriers.Any(c => c.Currency == Currency.CAD) ? await ExchangeStore.Rate(db, Currency.CAD, now.InUtc().Date) : null
+            carriers.Any(c => c.Currency == Currency.CAD) ? await ExchangeStore.Rate(db, Currency.CAD, now.InZone(zone).Date) : null
         );
 
         RoundTripView? RoundOf(DriverChoice d, TruckWork work, DriverCost earns)

@@ -67,7 +67,7 @@ public sealed class RateConfirmations(NpgsqlDataSource source, IClock clock, Bus
             sheet,
             (await CompanyStore.Get(w.Db, tender.CarrierId))!,
             sheet.CarrierCharges,
-            await LoadViews.CarrierTerms(w.Db, sheet.Leg?.Agreed?.Currency ?? Currency.USD, w.Now),
+            await LoadViews.CarrierTerms(w.Db, sheet.Leg?.Agreed?.Currency ?? Currency.USD, w.Today),
             await RemitToStore.Factor(w.Db, tender.CarrierId),
             tender.SentAt,
             tender.Revision

@@ -200,13 +200,14 @@ public static class DemoBusiness
             );
         }
 
-        await People(w, cast, size, towns.ToDictionary(t => $"{t.Town.Name},{t.Town.Region}", t => t.Town), hash);
+        var named = towns.ToDictionary(t => $"{t.Town.Name},{t.Town.Region}", t => t.Town);
+        await People(w, cast, size, named, hash);
         var past = await Pasts(w, cast, size, say);
         await LegCosts.Missing(w);
         await Positions(w);
         if (!size.IsBulk)
         {
-            await DemoCanada.Write(services, w, cast, towns.ToDictionary(t => $"{t.Town.Name},{t.Town.Region}", t => t.Town));
+            await DemoCanada.Write(services, w, cast, named);
         }
 
         await DemoMails.Write(services, w, past, few: size.IsBulk);

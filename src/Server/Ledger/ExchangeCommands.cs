@@ -38,9 +38,9 @@ public static class ExchangeCommands
     {
         var last = month.With(DateAdjusters.EndOfMonth);
         var carried = await ExchangeStore.InCanadian(w.Db, last);
-        if (carried.Count > 0 && await ExchangeStore.Rate(w.Db, Currency.CAD, last) is { } rate)
+        if (carried.Count > 0)
         {
-            await LedgerStore.Post(w, Exchange.Remeasured(month, rate, carried));
+            await LedgerStore.Post(w, Exchange.Remeasured(month, await ExchangeStore.Rate(w.Db, Currency.CAD, last), carried));
         }
     }
 }

@@ -118,13 +118,18 @@ public static class LoadEndpoints
         // What the charges come to while a load is entered.
         api.MapPost(
                 "/loads/price",
-                async Task<Results<Ok<ChargePreview>, ProblemHttpResult>> (PriceRequest request, CallerReads reads, IClock clock) =>
+                async Task<Results<Ok<ChargePreview>, ProblemHttpResult>> (
+                    PriceRequest request,
+                    CallerReads reads,
+                    IClock clock,
+                    BusinessZone zone
+                ) =>
                 {
                     var minimum = request.Minimum;
                     if (request.Currency is { } currency and not Currency.USD && minimum is { Currency: Currency.USD })
                     {
                         await using var db = await reads.Open();
-                        minimum = await ExchangeStore.From(db, minimum, currency, clock.GetCurrentInstant().InUtc().Date);
+                        minimum = await ExchangeStore.From(db, minimum, currency, clock.GetCurrentInstant().InZone(zone.Zone).Date);
                     }
 
                     var preview = request.Preview(minimum);

@@ -133,7 +133,7 @@ public static class LoadViews
             await Seen(db, sheet.Load, now),
             Pods.Missing(sheet.Load.Deliveries(), PodStops(documents)),
             await CustomerDetention(db, sheet, now),
-            await CarrierDetention(db, sheet, now),
+            await CarrierDetention(db, sheet, now, zone),
             Proposed(sheet)
         );
     }
@@ -158,19 +158,19 @@ public static class LoadViews
             )
             : [];
 
-    private static async Task<List<DetentionView>> CarrierDetention(NpgsqlConnection db, LoadSheet sheet, Instant now) =>
+    private static async Task<List<DetentionView>> CarrierDetention(NpgsqlConnection db, LoadSheet sheet, Instant now, DateTimeZone zone) =>
         sheet.Leg?.CarrierId is not null && Arrived(sheet)
             ? Waiting(
                 sheet,
-                await CarrierTerms(db, sheet.Leg.Agreed?.Currency ?? Currency.USD, now),
+                await CarrierTerms(db, sheet.Leg.Agreed?.Currency ?? Currency.USD, now.InZone(zone).Date),
                 sheet.CarrierCharges.Where(c => c.Kind == ChargeKind.Detention).Select(c => c.Description),
                 now
             )
             : [];
 
     /// <summary>What we offer carriers for waiting, in a carrier's currency.</summary>
-    internal static async Task<DetentionTerms> CarrierTerms(NpgsqlConnection db, Currency currency, Instant now) =>
-        (await CompanySettingsStore.Read(db)).Detention.In(currency, await ExchangeStore.Rate(db, currency, now.InUtc().Date) ?? 1m);
+    internal static async Task<DetentionTerms> CarrierTerms(NpgsqlConnection db, Currency currency, LocalDate today) =>
+        (await CompanySettingsStore.Read(db)).Detention.In(currency, await ExchangeStore.Rate(db, currency, today));
 
     /// <summary>Whether a truck has been at a stop: before, nothing can have waited.</summary>
     private static bool Arrived(LoadSheet sheet) => sheet.Load.Stops.Any(s => s.ArrivedAt is not null);

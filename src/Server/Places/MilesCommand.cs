@@ -1,6 +1,6 @@
 using System.Globalization;
-using System.Text.Encodings.Web;
 using System.Text.Json;
+using SteadyLark.Server.Basics;
 
 namespace SteadyLark.Server.Places;
 
@@ -8,12 +8,6 @@ namespace SteadyLark.Server.Places;
 /// database.</summary>
 public static class MilesCommand
 {
-    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
-    {
-        WriteIndented = true,
-        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-    };
-
     /// <returns>0, or 2 when the arguments are invalid.</returns>
     public static int Run(IReadOnlyList<string> args, TextWriter summary, TextWriter wrong)
     {
@@ -73,7 +67,7 @@ public static class MilesCommand
                         route.Points,
                         route.Steps,
                     },
-                    Json
+                    Script.Json
                 )
             );
             return 0;

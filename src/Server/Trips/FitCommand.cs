@@ -1,7 +1,7 @@
-using System.Text.Encodings.Web;
 using System.Text.Json;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Fitting;
+using SteadyLark.Server.Basics;
 
 namespace SteadyLark.Server.Trips;
 
@@ -10,12 +10,6 @@ public static class FitCommand
 {
     /// <summary>The largest file accepted.</summary>
     private const int MaxBytes = 1_000_000;
-
-    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
-    {
-        WriteIndented = true,
-        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-    };
 
     /// <returns>0, or 2 when the arguments or the file are invalid.</returns>
     public static int Run(IReadOnlyList<string> args, TextWriter summary, TextWriter wrong)
@@ -26,20 +20,8 @@ public static class FitCommand
             return Refused(wrong, "Give a file: fit FILE, with --json.");
         }
 
-        byte[] file;
-        try
-        {
-            using var input = files[0] == "-" ? Console.OpenStandardInput() : File.OpenRead(files[0]);
-            using var kept = new MemoryStream();
-            input.CopyTo(kept);
-            file = kept.ToArray();
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            return Refused(wrong, $"{files[0]} cannot be read: check that it exists.");
-        }
-
-        var answer = Answer(file);
+        var file = Script.Read(files[0]);
+        var answer = file.Ok ? Answer(file.Value) : file.Problems;
         if (!answer.Ok)
         {
             return Refused(wrong, string.Join(Environment.NewLine, answer.Problems.Select(p => p.Message)));
@@ -47,7 +29,7 @@ public static class FitCommand
 
         if (args.Contains("--json"))
         {
-            summary.WriteLine(JsonSerializer.Serialize(answer.Value, Json));
+            summary.WriteLine(JsonSerializer.Serialize(answer.Value, Script.Json));
             return 0;
         }
 
@@ -75,7 +57,7 @@ public static class FitCommand
 
         try
         {
-            return JsonSerializer.Deserialize<FitRequest>(file, Json) is { } request
+            return JsonSerializer.Deserialize<FitRequest>(file, Script.Json) is { } request
                 ? request.Answer()
                 : new Problem("json", "The file is empty: docs/fit.md says what it contains.");
         }

@@ -125,6 +125,7 @@ internal static class Sql
                 value switch
                 {
                     null => DBNull.Value,
+                    Currency c => c.ToString(),
                     Enum e => EnumCodec.Of(e),
                     Money m => m.Amount,
                     _ => value,

@@ -213,7 +213,7 @@ public static class BillingStore
             ("posted", postedOn),
             ("due", draft.DueOn),
             ("total", draft.Total),
-            ("currency", draft.Total.Currency.ToString()),
+            ("currency", draft.Total.Currency),
             ("to", mailTo),
             ("attachments", BillingSettingsStore.Kinds(documents))
         );
@@ -260,7 +260,7 @@ public static class BillingStore
             ("posted", postedOn),
             ("due", item.DueOn),
             ("total", item.Amount),
-            ("currency", item.Amount.Currency.ToString())
+            ("currency", item.Amount.Currency)
         );
 
     /// <summary>Those of some numbers that an invoice has, in lower case.</summary>
@@ -480,7 +480,7 @@ public static class BillingStore
             ("method", method),
             ("reference", reference),
             ("amount", amount),
-            ("currency", amount.Currency.ToString())
+            ("currency", amount.Currency)
         );
         return id;
     }

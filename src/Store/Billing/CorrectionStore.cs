@@ -84,7 +84,7 @@ public static class CorrectionStore
             ("posted", postedOn),
             ("number", number),
             ("amount", memo.Amount),
-            ("currency", memo.Amount.Currency.ToString()),
+            ("currency", memo.Amount.Currency),
             ("invoice", invoiceId),
             ("reason", memo.Reason),
             ("why", memo.Why)

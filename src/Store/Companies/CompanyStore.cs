@@ -312,7 +312,7 @@ public static class CompanyStore
             ("quick", c.QuickPayPercent),
             ("quickDays", c.QuickPayDays),
             ("whenPaid", c.PayWhenPaid),
-            ("currency", c.Currency.ToString()),
+            ("currency", c.Currency),
         ];
 
     private static CompanyRow Read(NpgsqlDataReader r) =>

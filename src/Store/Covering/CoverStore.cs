@@ -65,7 +65,7 @@ public static class CoverStore
             ("leg", legId),
             ("carrier", carrierId),
             ("agreed", CarrierPay.Sum(charges)),
-            ("currency", CarrierPay.Sum(charges).Currency.ToString())
+            ("currency", CarrierPay.Sum(charges).Currency)
         );
         await WriteCharges(db, legId, charges);
     }

@@ -16,24 +16,27 @@ public static class ExchangeStore
     public const string Own = "coalesce(l.in_currency, l.debit - l.credit)";
 
     /// <summary>US dollars for one unit on a day: of the last rate through it, or of the first one.</summary>
-    /// <returns>Null when no rate was ever entered.</returns>
-    public static async Task<decimal?> Rate(NpgsqlConnection db, Currency currency, LocalDate day) =>
-        (
-            await db.Rows(
-                "select rate_on(@currency, @day) as rate",
-                r => r.DecimalOrNull("rate"),
-                ("currency", currency.ToString()),
-                ("day", day)
-            )
-        )[0];
+    /// <exception cref="InvalidOperationException">No rate was ever entered: then no company trades in the currency.</exception>
+    public static async Task<decimal> Rate(NpgsqlConnection db, Currency currency, LocalDate day) =>
+        currency == Currency.USD
+            ? 1m
+            : (
+                await db.Rows("select rate_on(@currency, @day) as rate", r => r.DecimalOrNull("rate"), ("currency", currency), ("day", day))
+            )[0]
+                ?? throw new InvalidOperationException($"No exchange rate of {currency} was entered, and a company trades in it.");
+
+    /// <summary>Whether a rate was ever entered, so that companies may trade in a currency.</summary>
+    public static async Task<bool> HasRate(NpgsqlConnection db, Currency currency) =>
+        currency == Currency.USD
+        || await db.One<bool>("select exists (select 1 from exchange_rates where currency = @currency)", ("currency", currency));
 
     /// <summary>An amount in US dollars at a day's rate.</summary>
     public static async Task<Money> InBooks(NpgsqlConnection db, Money amount, LocalDate day) =>
-        amount.Currency == Currency.USD ? amount : Exchange.InBooks(amount, await Rate(db, amount.Currency, day) ?? 1m);
+        amount.Currency == Currency.USD ? amount : Exchange.InBooks(amount, await Rate(db, amount.Currency, day));
 
     /// <summary>An amount of US dollars in another currency at a day's rate.</summary>
     public static async Task<Money?> From(NpgsqlConnection db, Money? usd, Currency currency, LocalDate day) =>
-        usd is { } amount && currency != Currency.USD ? Exchange.From(amount, currency, await Rate(db, currency, day) ?? 1m) : usd;
+        usd is { } amount && currency != Currency.USD ? Exchange.From(amount, currency, await Rate(db, currency, day)) : usd;
 
     /// <summary>The newest rates first.</summary>
     public static Task<List<ExchangeRateRow>> Rates(NpgsqlConnection db, int limit = 60) =>
@@ -50,7 +53,7 @@ public static class ExchangeStore
             insert into exchange_rates (currency, posted_on, usd, source, entered_at) values (@currency, @on, @usd, @source, @now)
             on conflict (currency, posted_on) do update set usd = excluded.usd, source = excluded.source, entered_at = excluded.entered_at
             """,
-            ("currency", rate.Currency.ToString()),
+            ("currency", rate.Currency),
             ("on", rate.On),
             ("usd", rate.Usd),
             ("source", source),

@@ -162,8 +162,7 @@ public static class LedgerStore
         if (entry.NeedsRate)
         {
             var currency = entry.Lines.First(l => l.Currency != Currency.USD).Currency;
-            var rate = await ExchangeStore.Rate(w.Db, currency, entry.PostedOn)
-                ?? throw new InvalidOperationException($"No exchange rate of {currency} was entered, and a company trades in it.");
+            var rate = await ExchangeStore.Rate(w.Db, currency, entry.PostedOn);
             entry = Exchange.Translate(entry, rate, await ExchangeStore.Of(w.Db, entry));
         }
 

@@ -92,7 +92,7 @@ public static class LoadWrites
             ("forDriver", load.DriverInstructions),
             ("forCarrier", load.CarrierInstructions),
             ("revenue", load.Revenue),
-            ("currency", load.Currency.ToString()),
+            ("currency", load.Currency),
             ("office", load.OfficeId),
             ("billTo", load.BillToId),
             ("terms", load.FreightTerms)
@@ -291,7 +291,7 @@ public static class LoadWrites
             ("forCarrier", load.CarrierInstructions),
             ("miles", load.Miles),
             ("revenue", load.Revenue),
-            ("currency", load.Currency.ToString()),
+            ("currency", load.Currency),
             ("office", load.OfficeId),
             ("billTo", load.BillToId),
             ("terms", load.FreightTerms),

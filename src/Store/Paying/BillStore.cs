@@ -176,7 +176,7 @@ public static class BillStore
             ("posted", postedOn),
             ("due", bill.DueOn),
             ("amount", bill.Amount),
-            ("currency", bill.Amount.Currency.ToString()),
+            ("currency", bill.Amount.Currency),
             ("agreed", leg?.Agreed),
             ("note", bill.Note),
             ("now", w.Now)

@@ -174,7 +174,7 @@ public static class VendorPaymentStore
             ("method", payout.Method),
             ("reference", payment.Reference),
             ("amount", payment.Amount),
-            ("currency", payment.Amount.Currency.ToString()),
+            ("currency", payment.Amount.Currency),
             ("by", w.Actor.UserId),
             ("now", w.Now),
             ("why", memoWhy)

@@ -297,6 +297,7 @@ public sealed class FitTests
             )
         );
         Assert.Equal(["pieces"], Fields(new FitRequest("linear", new FitTrailer(1, 1, 1, 1), [null])));
+        Assert.Equal(["orders"], Fields(new FitRequest("tank", Compartments: [100], Orders: [Order("", "oil", 5), Order("A", "oil", 5)])));
         Assert.Equal(["compartments"], Fields(new FitRequest("tank", Compartments: [.. new decimal[13]], Orders: [Order("A", "oil", 5)])));
     }
 }

@@ -1,7 +1,7 @@
 using System.Globalization;
-using System.Text.Encodings.Web;
 using System.Text.Json;
 using SteadyLark.Core.Trips.Runs;
+using SteadyLark.Server.Basics;
 
 namespace SteadyLark.Server.Trips.Runs;
 
@@ -10,12 +10,6 @@ public static class RouteCommand
 {
     private const string Options =
         "--drivers N|fewest|even:N, --start PLACE, --open, --from 07:00, --shift HOURS, --capacity N, --objective miles|minutes, --seconds N, --json";
-
-    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web)
-    {
-        WriteIndented = true,
-        Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
-    };
 
     /// <returns>0, or 2 when the arguments are invalid.</returns>
     public static int Run(IReadOnlyList<string> args, TextWriter summary, TextWriter wrong)
@@ -71,18 +65,14 @@ public static class RouteCommand
             }
         }
 
-        byte[] file;
-        try
+        var file = Script.Read(files[0]);
+        if (!file.Ok)
         {
-            file = files[0] == "-" ? Input() : File.ReadAllBytes(files[0]);
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            return Refused($"{files[0]} cannot be read: check that it exists.");
+            return Refused(file.Problems[0].Message);
         }
 
         var outcome = RoutePlan.Answer(
-            file,
+            file.Value,
             new PlanOptions(
                 given.GetValueOrDefault("drivers"),
                 given.GetValueOrDefault("start"),
@@ -102,7 +92,7 @@ public static class RouteCommand
         var plan = outcome.Value;
         if (json)
         {
-            summary.WriteLine(JsonSerializer.Serialize(plan, Json));
+            summary.WriteLine(JsonSerializer.Serialize(plan, Script.Json));
             return 0;
         }
 
@@ -143,13 +133,5 @@ public static class RouteCommand
             wrong.WriteLine(why);
             return 2;
         }
-    }
-
-    private static byte[] Input()
-    {
-        using var all = new MemoryStream();
-        using var input = Console.OpenStandardInput();
-        input.CopyTo(all);
-        return all.ToArray();
     }
 }

@@ -6218,7 +6218,7 @@ export interface components {
             stop: number;
             aboard: components["schemas"]["FitPlace"][];
         };
-        /** @description Whether everything fits, where it goes, what is aboard after each stop, and what is left behind. */
+        /** @description Whether everything fits, where it goes, what is aboard after each stop, and what does not fit. */
         FitAnswer: {
             fits: boolean;
             placed: components["schemas"]["FitPlace"][];
