@@ -129,7 +129,9 @@ public static class LoadEndpoints
                     if (request.Currency is { } currency and not Currency.USD && minimum is { Currency: Currency.USD })
                     {
                         await using var db = await reads.Open();
-                        minimum = await ExchangeStore.From(db, minimum, currency, clock.GetCurrentInstant().InZone(zone.Zone).Date);
+                        minimum = !await ExchangeStore.HasRate(db, currency)
+                            ? null
+                            : await ExchangeStore.From(db, minimum, currency, clock.GetCurrentInstant().InZone(zone.Zone).Date);
                     }
 
                     var preview = request.Preview(minimum);

@@ -403,8 +403,10 @@ public static class BillCommands
     /// <summary>The company's limit for payments one person makes alone.</summary>
     internal static async Task CheckLimit(CommandContext w, SoleMoney kind, Money? amount, Validation validation)
     {
+        // An amount in a currency nobody trades in is refused by its own check.
         if (
             amount is { } sum
+            && await ExchangeStore.HasRate(w.Db, sum.Currency)
             && MoneyLimit.Refuses(
                 kind,
                 await ExchangeStore.InBooks(w.Db, sum, w.Today),
