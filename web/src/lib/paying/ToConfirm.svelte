@@ -43,23 +43,25 @@
         >paid out by one person; another confirms that the money was due</span
       >
     </h2>
-    {#each rows as row (`${row.kind} ${row.id}`)}
-      <div class="flex min-h-9 items-center gap-3 text-sm">
-        <span class="text-mute w-16 shrink-0">{formatDate(row.on)}</span>
-        <span class="min-w-0 flex-1 truncate"
-          ><b>{row.payee}</b>
-          {row.kind === 'expense' ? 'expense' : 'advance'}{row.what ? `, ${row.what}` : ''}, entered by {row.enteredBy}</span
-        >
-        <span class="fig w-24 shrink-0 text-right">{figure(row.amount)}</span>
-        <span class="flex w-32 shrink-0 justify-end">
-          {#if row.mine}<span class="text-mute">you entered it</span>
-          {:else if session.may('paying.approve')}<Button
-              small
-              busy={busy === `${row.kind} ${row.id}`}
-              onclick={() => void confirm(row)}>Confirm</Button
-            >{/if}
-        </span>
-      </div>
-    {/each}
+    <ul>
+      {#each rows as row (`${row.kind} ${row.id}`)}
+        <li class="flex min-h-9 items-center gap-3 text-sm">
+          <span class="text-mute w-16 shrink-0">{formatDate(row.on)}</span>
+          <span class="min-w-0 flex-1 truncate"
+            ><b>{row.payee}</b>
+            {row.kind === 'expense' ? 'expense' : 'advance'}{row.what ? `, ${row.what}` : ''}, entered by {row.enteredBy}</span
+          >
+          <span class="fig w-24 shrink-0 text-right">{figure(row.amount)}</span>
+          <span class="flex w-32 shrink-0 justify-end">
+            {#if row.mine}<span class="text-mute">you entered it</span>
+            {:else if session.may('paying.approve')}<Button
+                small
+                busy={busy === `${row.kind} ${row.id}`}
+                onclick={() => void confirm(row)}>Confirm</Button
+              >{/if}
+          </span>
+        </li>
+      {/each}
+    </ul>
   </section>
 {/if}
