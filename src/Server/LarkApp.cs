@@ -68,6 +68,7 @@ public static partial class LarkApp
             .AddSingleton<Mailer>()
             .AddSingleton<CoverCommands>()
             .AddSingleton<TenderCommands>()
+            .AddSingleton<HandoverCommands>()
             .AddSingleton<BillingCommands>()
             .AddSingleton<ClaimCommands>()
             .AddSingleton<DocumentRequestCommands>()

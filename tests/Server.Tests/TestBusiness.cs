@@ -331,6 +331,17 @@ public sealed class TestBusiness : IAsyncLifetime
         await w.Commit();
     }
 
+    /// <summary>One more carrier that may haul for us, known by a key.</summary>
+    public async Task AddCarrier(string key, string name, string usdot)
+    {
+        await using var w = await Begin();
+        Ids[key] = await CompanyStore.Add(
+            w.Db,
+            Company(name, false, new CarrierFile(usdot, true, w.Today.PlusDays(90), w.Today.PlusDays(90), null, Money.Usd(1_000_000m)))
+        );
+        await w.Commit();
+    }
+
     /// <summary>A carrier that accepted by phone and named its driver.</summary>
     public static object Accepted(long carrier, object pay) =>
         new
@@ -351,7 +362,16 @@ public sealed class TestBusiness : IAsyncLifetime
     /// <param name="day">Days after 18 November 2026 on which it was picked up.</param>
     /// <param name="more">Changes the order before it is booked.</param>
     /// <param name="pay">What the carrier gets; 700.00 when omitted.</param>
-    public async Task<long> Delivered(Caller owner, int day, string who, bool pod = true, Action<JsonNode>? more = null, object? pay = null)
+    /// <param name="underway">What happens to the load between pickup and delivery.</param>
+    public async Task<long> Delivered(
+        Caller owner,
+        int day,
+        string who,
+        bool pod = true,
+        Action<JsonNode>? more = null,
+        object? pay = null,
+        Func<long, Task>? underway = null
+    )
     {
         var order = JsonNode.Parse(JsonSerializer.Serialize(Order(1, $"PO done {day}")))!;
         var picked = new LocalDate(2026, 11, 18).PlusDays(day);
@@ -368,6 +388,7 @@ public sealed class TestBusiness : IAsyncLifetime
             .Select(s => s!["id"]!.GetValue<long>())
             .ToArray();
         _ = (await owner.Post($"loads/{load}/stops/{stops[0]}", new { @event = "left", at = $"{picked:uuuu-MM-dd}T14:00:00Z" })).Ok;
+        await (underway?.Invoke(load) ?? Task.CompletedTask);
         _ = (
             await owner.Post(
                 $"loads/{load}/stops/{stops[1]}",

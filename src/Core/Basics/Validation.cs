@@ -13,7 +13,9 @@ public sealed class Validation
 
     public void Add(string code, string message, string? field = null) => _problems.Add(new Problem(code, message, field));
 
-    public void AddRange(IEnumerable<Problem> problems) => _problems.AddRange(problems);
+    /// <param name="prefix">Before the names of the problems' fields, such as <c>carrier.</c></param>
+    public void AddRange(IEnumerable<Problem> problems, string prefix = "") =>
+        _problems.AddRange(prefix.Length == 0 ? problems : problems.Select(p => p.Field is null ? p : p with { Field = prefix + p.Field }));
 
     /// <summary>A trimmed text of at most <paramref name="max"/> characters, or null when empty.</summary>
     public string? Text(string? value, string field, string name, int max = 200, bool required = false)

@@ -1,7 +1,9 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Places;
+using SteadyLark.Core.Pricing;
 
 namespace SteadyLark.Core.Trips;
 
@@ -14,25 +16,71 @@ public sealed record LegCrew(long? DriverId, long? TruckId, long? TrailerId);
 /// <param name="Booking">The time for which the new driver and truck are booked.</param>
 public sealed record HandoverPlan(int MilesDone, int MilesAhead, Span Booking);
 
-/// <summary>A load that changes to another driver or truck of ours in mid-trip: one leg ends and the next begins.</summary>
+/// <summary>Where and when a leg took the freight from the leg before.</summary>
+public sealed record TookOver(GeoPoint Point, Instant At);
+
+/// <summary>A load that changes trucks on the way: one leg ends and the next begins. Either may be ours or a carrier's, as when a carrier
+/// breaks down and another one delivers.</summary>
 public static class Handover
 {
     /// <summary>Why a load cannot be handed over; null when it can.</summary>
-    /// <param name="byCarrier">Whether a carrier moves it.</param>
-    /// <param name="onOurTruck">Whether a trip of ours moves it.</param>
-    public static Problem? Refuses(LoadWork load, bool byCarrier, bool onOurTruck, IReadOnlyList<PlannedStop> stops)
+    /// <param name="byCarrier">Whether a carrier moves it. It is replaced only once it has freight; before, it is unassigned.</param>
+    public static Problem? Refuses(LoadWork load, bool byCarrier, IReadOnlyList<PlannedStop> stops)
     {
-        if (onOurTruck && load.State is LoadState.Covered or LoadState.Rolling && stops.Any(s => s.Arrived is not null))
+        if (load.State is not (LoadState.Covered or LoadState.Rolling))
+        {
+            return new Problem("load.state", $"Load {load.Number} is {load.State.Format()}: it is not on the way.");
+        }
+
+        return byCarrier && !stops.Any(s => s is { Kind: StopKind.Pickup, Left: not null })
+                ? new Problem("load.state", $"{load.Who} has not picked up load {load.Number} yet: reassign it instead.")
+            : !byCarrier && !stops.Any(s => s.Arrived is not null)
+                ? new Problem("load.state", "The trip has not started: reassign the load instead.")
+            : null;
+    }
+
+    /// <summary>The stops of a leg, as <see cref="Plan"/> counts them: those reached after it took over and until it handed over; a stop ahead
+    /// belongs to the last leg.</summary>
+    /// <param name="began">When it took the freight over; null for the first leg.</param>
+    /// <param name="ended">When it handed the freight over; null for the last leg.</param>
+    public static IEnumerable<PlannedStop> StopsOf(IEnumerable<PlannedStop> stops, Instant? began, Instant? ended) =>
+        stops.Where(s =>
+            (s.Delivered ?? s.Left ?? s.Arrived) is { } reached
+                ? (ended is null || reached <= ended) && (began is null || reached > began)
+                : ended is null
+        );
+
+    /// <summary>What the carrier that gives up a load is still paid: unchanged, or one amount between nothing and what was agreed.</summary>
+    /// <param name="pay">As entered; null to leave it.</param>
+    /// <returns>Its charges from now on; null when they stay.</returns>
+    public static IReadOnlyList<FlatCharge>? PayOfReplaced(
+        Money? pay,
+        IReadOnlyList<FlatCharge> charges,
+        string carrier,
+        string town,
+        Validation validation
+    )
+    {
+        if (pay is null)
         {
             return null;
         }
 
-        return new Problem(
-            "load.state",
-            byCarrier ? $"{load.Who} is assigned to this load and dispatches its own trucks. Unassign the load, or contact the carrier."
-                : load.State == LoadState.Covered ? "The trip has not started: reassign the load instead."
-                : $"Load {load.Number} is not rolling on one of our trucks."
-        );
+        var agreed = CarrierPay.Sum(charges);
+        validation.Dollars(pay, "payBefore", $"What {carrier} is still paid", above: false, currency: agreed.Currency);
+        var still = new Money(pay.Value.Amount, agreed.Currency);
+        if (validation.Ok && still > agreed)
+        {
+            validation.Add(
+                "over.agreed",
+                $"{carrier} agreed to {agreed.Formatted}: enter at most that, or change its pay afterwards.",
+                "payBefore"
+            );
+        }
+
+        return !validation.Ok || still == agreed ? null
+            : still.Amount == 0 ? []
+            : [new FlatCharge(ChargeKind.LineHaul, $"to {town}", still)];
     }
 
     /// <summary>Checks the time of a handover: not in the future, and not before anything recorded at a stop.</summary>
@@ -58,21 +106,21 @@ public static class Handover
     }
 
     /// <summary>The miles of both legs, and the time the new crew is booked for.</summary>
-    /// <param name="began">Where the leg began when it was handed over itself; null when it began at the first stop.</param>
+    /// <param name="began">Where the leg that ends took the freight over; null when it began at the first stop.</param>
     /// <param name="place">Where the handover takes place.</param>
     /// <param name="stops">All stops of the load, as they are.</param>
     public static HandoverPlan Plan(
         IRoads roads,
         IReadOnlyList<PlannedStop> stops,
-        GeoPoint? began,
+        TookOver? began,
         GeoPoint place,
         Instant at,
         Instant now
     )
     {
         var ahead = stops.Where(s => !s.Done).ToList();
-        var reached = stops.Where(s => s.Done || s.Arrived is not null).Select(s => s.Point);
-        GeoPoint[] from = began is { } point ? [point] : [];
+        var reached = StopsOf(stops, began?.At, at).Select(s => s.Point);
+        GeoPoint[] from = began is { } took ? [took.Point] : [];
         var visits = Expectations.Of(roads, ahead, now, new ComingFrom(place, Instant.Max(at, now)));
         return new HandoverPlan(
             roads.Along([.. from, .. reached, place]).WholeMiles,
@@ -81,13 +129,17 @@ public static class Handover
         );
     }
 
-    /// <summary>Why a handover cannot be undone; null when it can: nothing was recorded since, and no approved settlement includes either
-    /// leg.</summary>
-    /// <param name="driver">The driver who has the load now.</param>
+    /// <summary>Why a handover cannot be undone; null when it can: nothing was recorded since, and neither leg is settled, billed or
+    /// claimed on.</summary>
+    /// <param name="who">The driver or carrier that has the load now.</param>
     /// <param name="since">The place of a stop at which something was recorded after the handover, or null.</param>
     /// <param name="settled">The driver whose approved settlement includes one of the two legs, or null.</param>
-    public static Problem? UndoRefuses(string? driver, string? since, string? settled) =>
-        since is not null ? new Problem("stop.order", $"{driver} has since been at {since}: undo that first.")
+    /// <param name="billed">The number of a carrier's bill for one of the two legs, or null.</param>
+    /// <param name="claim">The number of a claim on the leg that began, or null.</param>
+    public static Problem? UndoRefuses(string? who, string? since, string? settled, string? billed = null, string? claim = null) =>
+        since is not null ? new Problem("stop.order", $"{who} has since been at {since}: undo that first.")
+        : billed is not null ? new Problem("bill.entered", $"Bill {billed} for this is entered: void it first.")
+        : claim is not null ? new Problem("claim.open", $"Claim {claim} is on {who}: it keeps this handover.")
         : settled is not null
             ? new Problem("settlement.approved", $"{settled}'s approved settlement includes this: reverse its approval first.")
         : null;

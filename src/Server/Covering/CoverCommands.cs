@@ -139,25 +139,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             Tender.CheckExpiry(validation, until, w.Now, "expiresAt");
         }
 
-        if (carrier?.Carrier is null)
-        {
-            validation.Add("missing", "Choose a carrier.", "carrierId");
-        }
-        else
-        {
-            validation.AddRange(CarrierFitness.Check(CompanyStore.Record(carrier), company.CarrierRequirements, sheet.Load.Carried()));
-            Cabotage.Check(validation, carrier.Name, Cabotage.Country(carrier.Region), sheet.Load.Countries(), cabotage);
-
-            if (!Eml.IsAddress(carrier.Email))
-            {
-                validation.Add(
-                    "carrier.email",
-                    $"{carrier.Name} has no email address for the rate confirmation: add one to the carrier.",
-                    "carrierId"
-                );
-            }
-        }
-
+        await CheckCarrier(w, sheet, carrier, cabotage, validation);
         if (!validation.Ok)
         {
             return validation.Problems;
@@ -210,6 +192,28 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             token
         );
         return new CoverAnswer(loadId, sheet.Load.Number, state, carrier.Name, null, carrier.Email);
+    }
+
+    /// <summary>Checks a carrier for a load: its record, cabotage, and that its rate confirmation can be emailed.</summary>
+    internal static async Task CheckCarrier(CommandContext w, LoadSheet sheet, CompanyRow? carrier, string? cabotage, Validation validation)
+    {
+        if (carrier?.Carrier is null)
+        {
+            validation.Add("missing", "Choose a carrier.", "carrierId");
+            return;
+        }
+
+        var company = await CompanySettingsStore.Read(w.Db);
+        validation.AddRange(CarrierFitness.Check(CompanyStore.Record(carrier), company.CarrierRequirements, sheet.Load.Carried()));
+        Cabotage.Check(validation, carrier.Name, Cabotage.Country(carrier.Region), sheet.Load.Countries(), cabotage);
+        if (!Eml.IsAddress(carrier.Email))
+        {
+            validation.Add(
+                "carrier.email",
+                $"{carrier.Name} has no email address for the rate confirmation: add one to the carrier.",
+                "carrierId"
+            );
+        }
     }
 
     /// <summary>Emails a rate confirmation with its link, drawn after the commit.</summary>
@@ -329,36 +333,9 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
     {
         var told = await MailStore.SentOfLoad(w.Db, sheet.Load.Id);
         var held = await MailStore.HoldBackOfLoad(w, sheet.Load.Id);
-        if (
-            (told || notUsed is not null)
-            && sheet.Leg?.CarrierId is { } carrierId
-            && await CompanyStore.Get(w.Db, carrierId) is { } carrier
-            && Eml.IsAddress(carrier.Email)
-        )
+        if ((told || notUsed is not null) && sheet.Leg is { CarrierId: not null } leg)
         {
-            var us = (await Business.Read(w.Db))!;
-            await mailer.Send(
-                w,
-                MailPurpose.RateConfirmation,
-                carrier.Email!,
-                $"Load {sheet.Load.Number} canceled",
-                $"""
-                {carrier.Name},
-
-                Load {sheet.Load.Number}, {Lane(
-                    sheet
-                )}, is no longer assigned to you. Please do not send a truck. The rate confirmation for {sheet.Leg.Agreed?.Formatted} is void.
-                {(
-                    notUsed is null
-                        ? ""
-                        : $"\nWe pay {notUsed.Amount.Formatted} for the truck ordered and not used. Please send us your bill for it.\n"
-                )}
-                {w.Actor.Name}
-                {us.Name}, {us.Phone}
-                """,
-                [],
-                sheet.Load.Id
-            );
+            await SendReleased(w, sheet, leg, notUsed);
         }
 
         if (notUsed is null)
@@ -372,6 +349,40 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         }
 
         return held;
+    }
+
+    /// <summary>Emails a carrier that a load is no longer assigned to it, when it has an address.</summary>
+    /// <param name="notUsed">What it is paid for the truck it sent, or null.</param>
+    internal async Task SendReleased(CommandContext w, LoadSheet sheet, LegRow leg, FlatCharge? notUsed)
+    {
+        if (await CompanyStore.Get(w.Db, leg.CarrierId!.Value) is not { } carrier || !Eml.IsAddress(carrier.Email))
+        {
+            return;
+        }
+
+        var us = (await Business.Read(w.Db))!;
+        await mailer.Send(
+            w,
+            MailPurpose.RateConfirmation,
+            carrier.Email!,
+            $"Load {sheet.Load.Number} canceled",
+            $"""
+            {carrier.Name},
+
+            Load {sheet.Load.Number}, {Lane(
+                sheet
+            )}, is no longer assigned to you. Please do not send a truck. The rate confirmation for {leg.Agreed?.Formatted} is void.
+            {(
+                notUsed is null
+                    ? ""
+                    : $"\nWe pay {notUsed.Amount.Formatted} for the truck ordered and not used. Please send us your bill for it.\n"
+            )}
+            {w.Actor.Name}
+            {us.Name}, {us.Phone}
+            """,
+            [],
+            sheet.Load.Id
+        );
     }
 
     /// <summary>Frees a leg: its tender ends, its rate confirmations are removed, and nobody has the load.</summary>

@@ -252,14 +252,14 @@ public static class CoverEndpoints
 
         var business = (await Store.Basics.Business.Read(db))!;
         var load = (await LoadReads.ByIds(db, [tender.LoadId]))[0];
+        var charges = (await CoverStore.Charges(db, tender.LoadId))[tender.LegId].ToList();
         return new AcceptView(
             business.Name,
             business.Phone,
             tender.LoadNumber,
             tender.Carrier,
             tender.Amount,
-            load.Stops.Select(s => new AcceptStop(s.Kind, s.Place!, $"{s.Town} {s.Region}", s.From!.Value, s.Until!.Value, s.Zone!))
-                .ToList(),
+            StopsOf(load, await CoverStore.Stretch(db, tender.LegId)),
             string.Join(
                 " · ",
                 new[]
@@ -278,10 +278,34 @@ public static class CoverEndpoints
             tender.Revision,
             tender.Tender is { SignedAt: not null, Ended: null } ? null : tender.Tender.LinkRefusal(now)?.Message,
             tender.Tender.Ended is null ? tender.Dispatch : null,
-            tender.Tender.Ended is null && await CoverStore.Charges(db, tender.LegId) is { Count: > 1 } charges
+            tender.Tender.Ended is null && charges.Count > 1
                 ? charges.ConvertAll(c => new AcceptCharge(c.Kind, c.Description, c.Amount))
                 : []
         );
+    }
+
+    /// <summary>The stops of a carrier's leg. Where it takes freight over from another truck is its pickup, where it hands it over its
+    /// delivery.</summary>
+    private static List<AcceptStop> StopsOf(LoadRow load, LegStretch stretch)
+    {
+        var own = Handover.StopsOf(load.Planned(), stretch.From?.At, stretch.To?.At).Select(s => s.Id).ToHashSet();
+        return
+        [
+            .. Transfer(StopKind.Pickup, stretch.From),
+            .. load
+                .Stops.Where(s => own.Contains(s.Id))
+                .Select(s => new AcceptStop(s.Kind, s.Place!, $"{s.Town} {s.Region}", s.From!.Value, s.Until!.Value, s.Zone!)),
+            .. Transfer(StopKind.Delivery, stretch.To),
+        ];
+
+        static IEnumerable<AcceptStop> Transfer(StopKind kind, TransferAt? at)
+        {
+            if (at is { } t && WallClock.Zone(t.Place.Zone) is { } zone)
+            {
+                var local = t.At.InZone(zone).LocalDateTime;
+                yield return new AcceptStop(kind, t.Place.Name, $"{t.Place.Town} {t.Place.Region}", local, local, t.Place.Zone);
+            }
+        }
     }
 
     private static async Task<CoverChoices> Choices(NpgsqlConnection db, LoadSheet sheet, Instant now, DateTimeZone zone)

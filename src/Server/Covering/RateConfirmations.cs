@@ -61,13 +61,15 @@ public sealed class RateConfirmations(NpgsqlDataSource source, IClock clock, Bus
 
         var tender = await CoverStore.TenderToDraw(w.Db, waiting.TenderId);
         var sheet = (await LoadReads.Sheet(w.Db, waiting.LoadId))!;
-        var name = RateConfirmation.FileName(sheet.Load.Number, tender.Revision);
+        var leg = sheet.Legs.First(g => g.Id == tender.LegId);
+        var name = RateConfirmation.FileName(sheet.Load.Number, tender.Revision, leg.Seq);
         var pdf = RateConfirmation.Draw(
             (await Business.ReadForPrint(w.Db))!,
             sheet,
             (await CompanyStore.Get(w.Db, tender.CarrierId))!,
-            sheet.CarrierCharges,
-            await LoadViews.CarrierTerms(w.Db, sheet.Leg?.Agreed?.Currency ?? Currency.USD, w.Today),
+            leg,
+            await CoverStore.Stretch(w.Db, leg.Id),
+            await LoadViews.CarrierTerms(w.Db, leg.Agreed?.Currency ?? Currency.USD, w.Today),
             await RemitToStore.Factor(w.Db, tender.CarrierId),
             tender.SentAt,
             tender.Revision

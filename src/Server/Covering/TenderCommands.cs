@@ -16,8 +16,9 @@ public sealed record AcceptRequest(string? Name);
 /// <param name="Name">Who at the carrier answered.</param>
 public sealed record DeclineRequest(string? Name, string? Reason);
 
-/// <param name="Charges">All of them; the ones that are left out are removed.</param>
-public sealed record CarrierPayRequest(IReadOnlyList<FlatChargeOrder>? Charges);
+/// <param name="Charges">All of them; the ones that are not sent are removed.</param>
+/// <param name="LegId">The leg, when a carrier before the last one is meant.</param>
+public sealed record CarrierPayRequest(IReadOnlyList<FlatChargeOrder>? Charges, long? LegId = null);
 
 public sealed record TenderAnswer(long LoadId, string Number, LoadState State, string Summary);
 
@@ -152,20 +153,21 @@ public sealed class TenderCommands(CoverCommands cover)
     public async Task<Outcome<TenderAnswer>> ChangePay(CommandContext w, long loadId, CarrierPayRequest request)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
-        if (CarrierPay.ChangeRefusal(sheet.Load.State, sheet.Load.Number, sheet.Leg?.Carrier, sheet.Leg?.BillNumber) is { } refused)
+        var meant = request.LegId is { } id ? sheet.Legs.FirstOrDefault(g => g.Id == id) : sheet.Leg;
+        if (CarrierPay.ChangeRefusal(sheet.Load.State, sheet.Load.Number, meant?.Carrier, meant?.BillNumber) is { } refused)
         {
             return refused;
         }
 
-        var validation = new Validation { Currency = sheet.Leg?.Agreed?.Currency ?? Currency.USD };
+        var validation = new Validation { Currency = meant?.Agreed?.Currency ?? Currency.USD };
         var charges = CarrierPay.Check(request.Charges ?? [], w.Today, validation);
         if (!validation.Ok)
         {
             return validation.Problems;
         }
 
-        var leg = sheet.Leg!;
-        var before = sheet.CarrierCharges.Select(c => new FlatCharge(c.Kind, c.Description, c.Amount, c.Authorization)).ToList();
+        var leg = meant!;
+        var before = leg.Charges.Select(c => c.Charge).ToList();
         if (before.SequenceEqual(charges))
         {
             return new TenderAnswer(loadId, sheet.Load.Number, sheet.Load.State, $"Carrier pay of {sheet.Load.Number} is unchanged");

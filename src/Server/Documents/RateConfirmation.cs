@@ -3,8 +3,10 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Pricing;
+using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
+using SteadyLark.Store.Covering;
 using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Documents;
@@ -12,17 +14,20 @@ namespace SteadyLark.Server.Documents;
 /// <summary>The rate confirmation: what a carrier hauls, when, and for how much.</summary>
 public static class RateConfirmation
 {
-    public static string FileName(string loadNumber, int revision = 1) =>
-        $"rate-confirmation-{loadNumber}{(revision > 1 ? $"-rev{revision}" : "")}.pdf";
+    /// <param name="leg">The leg's place among the load's, from 1.</param>
+    public static string FileName(string loadNumber, int revision = 1, int leg = 1) =>
+        $"rate-confirmation-{loadNumber}{(leg > 1 ? $"-leg{leg}" : "")}{(revision > 1 ? $"-rev{revision}" : "")}.pdf";
 
-    /// <param name="charges">What the carrier is paid, line by line.</param>
+    /// <param name="leg">The carrier's leg, with what it is paid line by line.</param>
+    /// <param name="stretch">Where it takes the freight over from another truck, and hands it over to one.</param>
     /// <param name="detention">What it is paid for waiting.</param>
     /// <param name="remitTo">Whom we pay, when not the carrier itself: its factor.</param>
     public static byte[] Draw(
         Business us,
         LoadSheet sheet,
         CompanyRow carrier,
-        IReadOnlyList<CarrierChargeRow> charges,
+        LegRow leg,
+        LegStretch stretch,
         DetentionTerms detention,
         string? remitTo,
         Instant now,
@@ -54,8 +59,18 @@ public static class RateConfirmation
         page.Space(8);
         page.Rule();
         References(page, sheet);
+        Transfer(page, "Take over", stretch.From, zone);
+        var own = Handover
+            .StopsOf(load.Stops.Where(s => s.CanBePlanned).Select(s => s.Planned()), stretch.From?.At, stretch.To?.At)
+            .Select(s => s.Id)
+            .ToHashSet();
         for (var i = 0; i < load.Stops.Count; i++)
         {
+            if (!own.Contains(load.Stops[i].Id))
+            {
+                continue;
+            }
+
             Stop(page, load.Stops[i], i + 1);
             if (ReferencesOf(sheet, i + 1) is { Length: > 0 } numbers)
             {
@@ -63,6 +78,7 @@ public static class RateConfirmation
             }
         }
 
+        Transfer(page, "Hand over", stretch.To, zone);
         page.Rule();
         page.Line("Freight", 12, bold: true);
         foreach (var f in HazmatFirst(sheet.Freight))
@@ -71,7 +87,7 @@ public static class RateConfirmation
         }
 
         page.Line(
-            $"Equipment: {load.Equipment?.Format()} · {load.Miles} miles{(load.WeightLb is { } lb ? $" · {lb:#,##0} lb total" : "")}"
+            $"Equipment: {load.Equipment?.Format()} · {(load.Stops.Count > own.Count ? leg.Miles : load.Miles)} miles{(load.WeightLb is { } lb ? $" · {lb:#,##0} lb total" : "")}"
         );
         if (sheet.CarrierInstructions is { } instructions)
         {
@@ -81,6 +97,7 @@ public static class RateConfirmation
 
         page.Space(8);
         page.Rule();
+        var charges = leg.Charges;
         var pay = Money.Sum(charges.Select(c => c.Amount));
         foreach (var c in charges.Count > 1 ? charges : [])
         {
@@ -157,6 +174,29 @@ public static class RateConfirmation
         : s.Until is { } until && until != from
             ? (from.Date == until.Date ? $"{from.Format()} to {until:HH:mm}" : $"{from.Format()} to {until.Format()}")
         : from.Format();
+
+    /// <summary>Where freight changes trucks.</summary>
+    private static void Transfer(PdfPage page, string what, TransferAt? at, DateTimeZone zone)
+    {
+        if (at is null)
+        {
+            return;
+        }
+
+        page.Columns(
+            10,
+            (what, PdfPage.Left, 90, true, false),
+            (
+                $"{at.Place.Name}\n{string.Join(", ", new[] { at.Place.Address, $"{at.Place.Town} {at.Place.Region}" }.OfType<string>())}",
+                150,
+                210,
+                false,
+                false
+            ),
+            (at.At.Format(WallClock.Zone(at.Place.Zone) ?? zone), 380, 178, false, false)
+        );
+        page.Space(4);
+    }
 
     private static void Stop(PdfPage page, StopRow stop, int number)
     {

@@ -163,7 +163,7 @@ public static class LoadViews
             ? Waiting(
                 sheet,
                 await CarrierTerms(db, sheet.Leg.Agreed?.Currency ?? Currency.USD, now.InZone(zone).Date),
-                sheet.CarrierCharges.Where(c => c.Kind == ChargeKind.Detention).Select(c => c.Description),
+                sheet.Leg.Charges.Where(c => c.Kind == ChargeKind.Detention).Select(c => c.Description),
                 now
             )
             : [];
@@ -250,9 +250,10 @@ public static class LoadViews
     {
         var plannable = rows.Where(r => r.Stops.Count > 0 && r.Stops.All(s => s.CanBePlanned)).ToList();
         var result = new Dictionary<long, IReadOnlyList<ExpectedVisit>>();
+        var transfers = await LoadReads.LastTransfers(db, plannable.Where(r => r.State == LoadState.Rolling).Select(r => r.Id));
         foreach (var row in plannable.Where(r => r.DriverId is null || r.State is not (LoadState.Covered or LoadState.Rolling)))
         {
-            result[row.Id] = Expectations.Of(Routing.Roads, row.Planned(), now);
+            result[row.Id] = Expectations.Of(Routing.Roads, row.Planned(), now, seen: transfers.GetValueOrDefault(row.Id));
         }
 
         var byDriver = plannable.Where(r => r.DriverId is not null && !result.ContainsKey(r.Id)).GroupBy(r => r.DriverId!.Value).ToList();
@@ -274,7 +275,10 @@ public static class LoadViews
                 inTurn.Select(r => (IReadOnlyList<PlannedStop>)r.Planned()),
                 now,
                 from,
-                seen.TryGetValue(inTurn[0].TripId ?? 0, out var s) ? new ComingFrom(s.Point, s.At) : null
+                Later(
+                    seen.TryGetValue(inTurn[0].TripId ?? 0, out var s) ? new ComingFrom(s.Point, s.At) : null,
+                    transfers.GetValueOrDefault(inTurn[0].Id)
+                )
             );
             for (var i = 0; i < inTurn.Count; i++)
             {
@@ -283,6 +287,9 @@ public static class LoadViews
         }
 
         return result;
+
+        static ComingFrom? Later(ComingFrom? seen, ComingFrom? transfer) =>
+            seen is null || transfer?.Free > seen.Free ? transfer ?? seen : seen;
     }
 
     public static MoneyView MoneyOf(LoadSheet sheet)

@@ -1,7 +1,6 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Claims;
-using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
@@ -10,7 +9,6 @@ using SteadyLark.Server.Loads;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Covering;
-using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Places;
 
@@ -23,13 +21,6 @@ public sealed record ReportRequest(ReportKind? Kind, long? StopId, string? Note,
 /// <param name="Id">The report's key, for undoing it.</param>
 /// <param name="Claim">The number of the claim it opened, or null.</param>
 public sealed record ReportAnswer(long Id, long LoadId, string Number, string Summary, string? Claim);
-
-/// <param name="PlaceId">Where the handover takes place.</param>
-/// <param name="At">When; now when omitted.</param>
-/// <param name="TrailerId">The same trailer when omitted.</param>
-public sealed record HandoverRequest(long? PlaceId, Instant? At, long? DriverId, long? TruckId, long? TrailerId);
-
-public sealed record HandoverAnswer(long LoadId, string Number, string Trip, string Summary);
 
 /// <summary>Exceptions in transit, and their consequences.</summary>
 public static class ReportCommands
@@ -177,131 +168,6 @@ public static class ReportCommands
         var summary = $"{load.Number}: {stop.Place!.Name} in {stop.Place.Town} added as its last delivery";
         w.Record(EventKinds.LoadStopAdded, loadId, summary, loadId: loadId, driverId: load.DriverId);
         return new StopAnswer(loadId, load.Number, after.Stops[^1].Id, state, summary);
-    }
-
-    /// <summary>A handover to another driver or truck of ours in mid-trip: the leg ends there, and the next begins.</summary>
-    public static async Task<Outcome<HandoverAnswer>> HandOver(CommandContext w, long loadId, HandoverRequest request)
-    {
-        var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
-        var (load, stops) = (sheet.Load, sheet.Load.Planned());
-        if (Handover.Refuses(load.Work(), sheet.Leg?.CarrierId is not null, sheet.Leg?.TripId is not null, stops) is { } refused)
-        {
-            return refused;
-        }
-
-        var leg = sheet.Leg!;
-        var validation = new Validation();
-        var at = request.At ?? w.Now;
-        Handover.CheckTime(at, stops, w.Now, validation);
-        var place = request.PlaceId is { } id ? (await PlaceStore.Known(w.Db, [id])).GetValueOrDefault(id) : null;
-        if (place is null)
-        {
-            validation.Add("missing", "Choose the handover location.", "placeId");
-        }
-
-        var driver = request.DriverId is { } d ? await FleetStore.Driver(w.Db, d) : null;
-        var truck = (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == request.TruckId);
-        var trailer = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == (request.TrailerId ?? leg.TrailerId));
-        Crew.Check(
-            validation,
-            driver?.Active == true,
-            truck?.Active == true,
-            trailer?.ForCrew,
-            load.Equipment,
-            await FleetStore.Matches(w.Db)
-        );
-        Handover.CheckChange(leg.Crew(), new LegCrew(driver?.Id, truck?.Id, trailer?.Id), validation);
-        if (!validation.Ok)
-        {
-            return validation.Problems;
-        }
-
-        var plan = Handover.Plan(Routing.Roads, stops, await CoverStore.TookOverAt(w.Db, leg.Id), place!.Point, at, w.Now);
-
-        // The old booking ends first, because the same trailer continues.
-        await CoverStore.EndLeg(w.Db, leg.Id, leg.TripId!.Value, place.Id, at, plan.MilesDone);
-        var busy = Availability.Check(
-            await FleetStore.Commitments(w.Db, driver!.Id, truck!.Id, trailer!.Id, plan.Booking),
-            plan.Booking,
-            w.Zone
-        );
-        if (busy.Any)
-        {
-            return busy;
-        }
-
-        var trip = await CoverStore.AddTrip(w, driver.Id, truck.Id, trailer.Id, plan.Booking);
-        await CoverStore.BeginLeg(w.Db, loadId, leg.Seq + 1, trip.Id, plan.MilesAhead);
-        await LoadWrites.Settle(w, loadId);
-        var summary = $"{load.Number} handed over from {leg.Driver} to {driver.Name}, truck {truck.Unit}, in {place.Town}";
-        w.Record(
-            EventKinds.LoadHandedOver,
-            loadId,
-            summary,
-            loadId: loadId,
-            driverId: driver.Id,
-            before: new
-            {
-                leg.DriverId,
-                leg.TruckId,
-                leg.TrailerId,
-                leg.Miles,
-            }
-        );
-        return new HandoverAnswer(loadId, load.Number, trip.Number, summary);
-    }
-
-    /// <summary>Undoes a handover: the previous driver has the load again, as long as nothing was recorded after it.</summary>
-    public static async Task<Outcome<HandoverAnswer>> UndoHandover(CommandContext w, long loadId)
-    {
-        var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
-        var load = sheet.Load;
-        if (
-            sheet.Legs.Count < 2
-            || sheet.Legs[^1] is not { TripId: { } trip } leg
-            || sheet.Legs[^2] is not { TripId: { } oldTrip, HandedOverAt: { } at, DriverId: { } oldDriver, TruckId: { } oldTruck } before
-        )
-        {
-            return new Problem("handover.none", $"Load {load.Number} has no handover.");
-        }
-
-        var since = load.Stops.FirstOrDefault(s => Handover.After(s.Planned(), at))?.Place;
-        var settled = new[] { leg, before }.FirstOrDefault(l => l.SettlementId is not null)?.Driver;
-        if (Handover.UndoRefuses(leg.Driver, since, settled) is { } refused)
-        {
-            return refused;
-        }
-
-        await CoverStore.UndoHandover(w, loadId, leg.Id, trip, before.Id, oldTrip, before.Miles + leg.Miles);
-        var span = await CoverStore.CommitmentOf(w.Db, oldTrip);
-        var busy = Availability.Check(
-            await FleetStore.Commitments(w.Db, oldDriver, oldTruck, before.TrailerId, span, oldTrip),
-            span,
-            w.Zone
-        );
-        if (busy.Count > 0)
-        {
-            return busy;
-        }
-
-        await LoadWrites.Settle(w, loadId);
-        var summary = $"Handover of {load.Number} in {before.HandoverTown} undone: {before.Driver} has it again";
-        w.Record(
-            EventKinds.LoadHandoverUndone,
-            loadId,
-            summary,
-            loadId: loadId,
-            driverId: oldDriver,
-            before: new
-            {
-                leg.DriverId,
-                leg.TruckId,
-                leg.TrailerId,
-                HandedOverAt = at,
-                before.Miles,
-            }
-        );
-        return new HandoverAnswer(loadId, load.Number, before.Trip!, summary);
     }
 
     private static string Say(LoadRow load, StopRow? stop, Report r, DateTimeZone zone)

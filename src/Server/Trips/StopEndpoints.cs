@@ -55,14 +55,16 @@ public static class StopEndpoints
             .Needs(Right.LoadsRoll)
             .WithName("undoReport");
 
-        api.MapPost("/loads/{id:long}/handover/undo", (long id, HttpContext http, Commands commands) =>
-                commands.OnLoad(http, id, w => ReportCommands.UndoHandover(w, id))
+        api.MapPost("/loads/{id:long}/handover/undo", (long id, HttpContext http, Commands commands, HandoverCommands handovers) =>
+                commands.OnLoad(http, id, w => handovers.Undo(w, id))
             )
             .Needs(Right.LoadsCover)
             .WithName("undoHandover");
 
-        api.MapPost("/loads/{id:long}/handover", (long id, HandoverRequest request, HttpContext http, Commands commands) =>
-                commands.OnLoad(http, id, w => ReportCommands.HandOver(w, id, request))
+        api.MapPost(
+                "/loads/{id:long}/handover",
+                (long id, HandoverRequest request, HttpContext http, Commands commands, HandoverCommands handovers) =>
+                    commands.OnLoad(http, id, w => handovers.HandOver(w, id, request))
             )
             .Needs(Right.LoadsCover)
             .WithName("handOverLoad");

@@ -44,7 +44,7 @@ public static class StandInStore
             select s.id, s.load_id, t.driver_id, d.name from stops s join legs g on g.load_id = s.load_id join trips t on t.id = g.trip_id
                 join drivers d on d.id = t.driver_id
             where s.kind = 'delivery' and s.arrived_at < @before and s.delivered_at is null and s.left_at is null and s.refused_at is null
-                and g.handed_over_at is null and t.ended_at is null order by s.arrived_at limit 5
+                and t.ended_at is null order by s.arrived_at limit 5
             """,
             r => (r.Long("id"), r.Long("load_id"), r.Long("driver_id"), r.Text("name")),
             ("before", before)

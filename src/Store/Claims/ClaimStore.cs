@@ -145,6 +145,10 @@ public static class ClaimStore
             ("load", loadId)
         );
 
+    /// <summary>The number of a claim on a leg, or null.</summary>
+    public static Task<string?> OnLeg(NpgsqlConnection db, long legId) =>
+        db.One<string?>("select number from claims where leg_id = @leg order by id limit 1", ("leg", legId));
+
     public static Task File(CommandContext w, long id, LocalDate on, Money amount) =>
         w.Db.Run("update claims set filed_on = @on, claimed = @amount where id = @id", ("id", id), ("on", on), ("amount", amount));
 

@@ -5,8 +5,10 @@ using SteadyLark.Core.Covering;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
+using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
+using SteadyLark.Store.Places;
 
 namespace SteadyLark.Store.Covering;
 
@@ -28,6 +30,12 @@ public sealed record TenderSheet(
 
 /// <summary>Lane history: a load between the same two towns that a carrier hauled.</summary>
 public sealed record LanePay(string LoadNumber, string Carrier, [property: SeenWith(Right.MarginsSee)] Money Agreed, LocalDate On);
+
+/// <summary>A transfer: where and when freight changed trucks.</summary>
+public sealed record TransferAt(Instant At, PlaceRow Place);
+
+/// <summary>The transfers at which a leg begins and ends; null at the ends of the load.</summary>
+public sealed record LegStretch(TransferAt? From, TransferAt? To);
 
 public static class CoverStore
 {
@@ -74,7 +82,7 @@ public static class CoverStore
     public static async Task ChangeCharges(NpgsqlConnection db, long legId, IReadOnlyList<FlatCharge> charges)
     {
         await db.Run("update legs set agreed = @agreed where id = @leg", ("leg", legId), ("agreed", CarrierPay.Sum(charges)));
-        await db.Run("delete from carrier_charges where leg_id = @leg", ("leg", legId));
+        await db.Run("delete from carrier_charges where leg_id = @leg and until_transfer is null", ("leg", legId));
         await WriteCharges(db, legId, charges);
     }
 
@@ -101,15 +109,20 @@ public static class CoverStore
         }
     }
 
-    /// <summary>What a carrier is paid for a leg, in order.</summary>
-    public static Task<List<CarrierChargeRow>> Charges(NpgsqlConnection db, long legId) =>
-        db.Rows(
-            "select c.*, g.currency from carrier_charges c join legs g on g.id = c.leg_id where g.id = @leg order by c.seq",
-            Charge,
-            ("leg", legId)
-        );
+    /// <summary>What the carriers of a load are paid, in order, by leg.</summary>
+    public static async Task<ILookup<long, CarrierChargeRow>> Charges(NpgsqlConnection db, long loadId) =>
+        (
+            await db.Rows(
+                """
+                select c.*, g.currency from carrier_charges c join legs g on g.id = c.leg_id where g.load_id = @load and c.until_transfer is null
+                order by c.leg_id, c.seq
+                """,
+                r => (Leg: r.Long("leg_id"), Charge: Charge(r)),
+                ("load", loadId)
+            )
+        ).ToLookup(c => c.Leg, c => c.Charge);
 
-    internal static CarrierChargeRow Charge(NpgsqlDataReader r) =>
+    private static CarrierChargeRow Charge(NpgsqlDataReader r) =>
         new(r.Long("id"), r.Enum<ChargeKind>("kind"), r.TextOrNull("description"), r.Money("amount"), LoadReads.Authorization(r));
 
     /// <summary>Records who comes for the freight of a carrier's leg.</summary>
@@ -167,61 +180,102 @@ public static class CoverStore
             update trips t set
                 started_at = case when x.seq = 1 then x.arrived else x.taken_over end,
                 ended_at = coalesce(x.handed_over_at, case when x.done then x.ended end)
-            from (select g.seq, g.handed_over_at,
-                         (select p.handed_over_at from legs p where p.load_id = g.load_id and p.seq = g.seq - 1) as taken_over,
+            from (select g.seq, le.ended_at as handed_over_at, le.began_at as taken_over,
                          min(s.arrived_at) as arrived, max(coalesce(s.left_at, s.delivered_at, s.refused_at)) as ended,
                          bool_and(s.left_at is not null or s.delivered_at is not null) as done
-                  from legs g join stops s on s.load_id = g.load_id where g.trip_id = @trip group by g.id) x
+                  from legs g join leg_ends le on le.leg_id = g.id join stops s on s.load_id = g.load_id where g.trip_id = @trip
+                  group by g.id, le.ended_at, le.began_at) x
             where t.id = @trip
             """,
             ("trip", tripId)
         );
 
-    /// <summary>Ends a leg, and its trip, where its freight is handed over to another truck.</summary>
-    public static async Task EndLeg(NpgsqlConnection db, long legId, long tripId, long placeId, Instant at, int milesDone)
-    {
-        await db.Run(
-            "update legs set handed_over_at = @at, handover_place_id = @place, miles = @miles where id = @leg",
-            ("leg", legId),
-            ("at", at),
-            ("place", placeId),
-            ("miles", milesDone)
-        );
-        await SettleTrip(db, tripId);
-    }
-
-    /// <summary>Begins the leg after a handover.</summary>
-    public static async Task BeginLeg(NpgsqlConnection db, long loadId, int seq, long tripId, int miles)
-    {
-        await db.Run(
-            "insert into legs (load_id, seq, miles, trip_id) values (@load, @seq, @miles, @trip)",
-            ("load", loadId),
-            ("seq", seq),
-            ("miles", miles),
-            ("trip", tripId)
-        );
-        await SettleTrip(db, tripId);
-    }
-
-    /// <summary>Undoes a handover: the leg it began is deleted, its trip canceled, and the leg before it continues.</summary>
-    public static async Task UndoHandover(
-        CommandContext w,
+    /// <summary>Ends a load's last leg, and its trip, at a transfer, and begins the next leg, which nobody has yet.</summary>
+    /// <returns>The leg that begins, and the transfer.</returns>
+    public static async Task<(long Leg, long Transfer)> Transfer(
+        NpgsqlConnection db,
         long loadId,
-        long legId,
-        long tripId,
-        long beforeLegId,
-        long beforeTripId,
-        int miles
+        LegRow before,
+        long placeId,
+        Instant at,
+        HandoverPlan plan
     )
     {
-        await w.Db.Run("update trips set canceled_at = @now where id = @trip", ("trip", tripId), ("now", w.Now));
-        await w.Db.Run("delete from legs where id = @leg and load_id = @load", ("leg", legId), ("load", loadId));
-        await w.Db.Run(
-            "update legs set handed_over_at = null, handover_place_id = null, miles = @miles where id = @leg",
-            ("leg", beforeLegId),
-            ("miles", miles)
+        var transfer = await db.One<long>(
+            "insert into transfers (load_id, place_id, happened_at) values (@load, @place, @at) returning id",
+            ("load", loadId),
+            ("place", placeId),
+            ("at", at)
         );
-        await SettleTrip(w.Db, beforeTripId);
+        await db.Run("update legs set miles = @miles where id = @leg", ("leg", before.Id), ("miles", plan.MilesDone));
+        var leg = await db.One<long>(
+            "insert into legs (load_id, seq, miles, begins_at) values (@load, @seq, @miles, @transfer) returning id",
+            ("load", loadId),
+            ("seq", before.Seq + 1),
+            ("miles", plan.MilesAhead),
+            ("transfer", transfer)
+        );
+        if (before.TripId is { } trip)
+        {
+            await SettleTrip(db, trip);
+        }
+
+        return (leg, transfer);
+    }
+
+    /// <summary>Changes what a carrier is paid that was replaced on the way, and keeps what it was paid until then.</summary>
+    public static async Task Replaced(NpgsqlConnection db, long legId, long transfer, IReadOnlyList<FlatCharge> charges)
+    {
+        await db.Run(
+            "update carrier_charges set until_transfer = @transfer where leg_id = @leg and until_transfer is null",
+            ("leg", legId),
+            ("transfer", transfer)
+        );
+        await db.Run(
+            "update legs set agreed = @agreed where id = @leg",
+            ("leg", legId),
+            ("agreed", Money.Sum(charges.Select(c => c.Amount)))
+        );
+        await WriteCharges(db, legId, charges);
+    }
+
+    /// <summary>Undoes a load's last transfer: the leg that it began is deleted, its trip canceled, its tenders kept with the leg before, which
+    /// continues at the pay it had.</summary>
+    /// <returns>Whether that leg's carrier pay changes back.</returns>
+    public static async Task<bool> UndoTransfer(CommandContext w, long loadId, LegRow before, LegRow leg)
+    {
+        await w.Db.Run("update trips set canceled_at = @now where id = @trip", ("trip", leg.TripId), ("now", w.Now));
+        var transfer = await w.Db.One<long>("select begins_at from legs where id = @leg", ("leg", leg.Id));
+        await w.Db.Run("update tenders set leg_id = @before where leg_id = @leg", ("leg", leg.Id), ("before", before.Id));
+        await w.Db.Run("delete from carrier_charges where leg_id = @leg", ("leg", leg.Id));
+        await w.Db.Run("delete from legs where id = @leg and load_id = @load", ("leg", leg.Id), ("load", loadId));
+        var paid = await w.Db.Run(
+            """
+            delete from carrier_charges where leg_id = @leg and until_transfer is null
+                and exists (select 1 from carrier_charges where leg_id = @leg and until_transfer = @transfer)
+            """,
+            ("leg", before.Id),
+            ("transfer", transfer)
+        );
+        var restored = await w.Db.Run(
+            "update carrier_charges set until_transfer = null where until_transfer = @transfer",
+            ("transfer", transfer)
+        );
+        await w.Db.Run(
+            """
+            update legs set miles = @miles, agreed = case when carrier_id is not null then (select sum(amount) from carrier_charges
+                where leg_id = legs.id and until_transfer is null) end where id = @leg
+            """,
+            ("leg", before.Id),
+            ("miles", before.Miles + leg.Miles)
+        );
+        await w.Db.Run("delete from transfers where id = @id", ("id", transfer));
+        if (before.TripId is { } trip)
+        {
+            await SettleTrip(w.Db, trip);
+        }
+
+        return paid + restored > 0;
     }
 
     /// <summary>How long a trip is booked.</summary>
@@ -234,18 +288,35 @@ public static class CoverStore
             )
         )!.Item1;
 
-    /// <summary>Where a leg's handover was; null when it is the first.</summary>
-    public static async Task<GeoPoint?> TookOverAt(NpgsqlConnection db, long legId) =>
-        (
-            await db.Rows(
-                """
-                select p.latitude, p.longitude from legs g join legs b on b.load_id = g.load_id and b.seq = g.seq - 1 join places p on p.id
-                = b.handover_place_id where g.id = @id
-                """,
-                r => (GeoPoint?)new GeoPoint(r.Double("latitude"), r.Double("longitude")),
-                ("id", legId)
-            )
-        ).FirstOrDefault();
+    /// <summary>Where and when a leg took the freight over; null for the first.</summary>
+    public static Task<TookOver?> TookOverAt(NpgsqlConnection db, long legId) =>
+        db.Row(
+            """
+            select p.latitude, p.longitude, le.began_at from leg_ends le join places p on p.id = le.began_place_id where le.leg_id = @id
+            """,
+            r => new TookOver(new GeoPoint(r.Double("latitude"), r.Double("longitude")), r.Instant("began_at")),
+            ("id", legId)
+        );
+
+    /// <summary>The transfers at which a leg begins and ends, with when; null at the ends of the load.</summary>
+    public static async Task<LegStretch> Stretch(NpgsqlConnection db, long legId)
+    {
+        var ends = await db.Rows(
+            """
+            select le.began_at as at, le.began_place_id as place_id, 0 as side from leg_ends le where le.leg_id = @id and le.began_at is not null
+            union all select le.ended_at, le.ended_place_id, 1 from leg_ends le where le.leg_id = @id and le.ended_at is not null
+            """,
+            r => (At: r.Instant("at"), Place: r.Long("place_id"), Side: r.Int("side")),
+            ("id", legId)
+        );
+        var found = new TransferAt?[2];
+        foreach (var end in ends)
+        {
+            found[end.Side] = new TransferAt(end.At, (await PlaceStore.Get(db, end.Place))!);
+        }
+
+        return new LegStretch(found[0], found[1]);
+    }
 
     /// <summary>The driver accepts a trip; once.</summary>
     public static async Task<bool> AcceptTrip(CommandContext w, long tripId) =>
@@ -306,11 +377,11 @@ public static class CoverStore
         )[0];
     }
 
-    public static async Task<(long CarrierId, Instant SentAt, int Revision)> TenderToDraw(NpgsqlConnection db, long id) =>
+    public static async Task<(long LegId, long CarrierId, Instant SentAt, int Revision)> TenderToDraw(NpgsqlConnection db, long id) =>
         (
             await db.Rows(
-                "select carrier_id, sent_at, revision from tenders where id = @id",
-                r => (r.Long("carrier_id"), r.Instant("sent_at"), r.Int("revision")),
+                "select leg_id, carrier_id, sent_at, revision from tenders where id = @id",
+                r => (r.Long("leg_id"), r.Long("carrier_id"), r.Instant("sent_at"), r.Int("revision")),
                 ("id", id)
             )
         )[0];

@@ -8,11 +8,11 @@ internal static class LegSql
     /// reached; a stop ahead belongs to the last.
     /// </summary>
     public const string Points = """
-        (select count(*)::int from stops s left join legs b on b.load_id = g.load_id and b.seq = g.seq - 1
+        (select count(*)::int from stops s join leg_ends le on le.leg_id = g.id
             cross join lateral (select coalesce(s.delivered_at, s.left_at, s.arrived_at) as reached) x
-         where s.load_id = g.load_id and (g.handed_over_at is null or x.reached <= g.handed_over_at)
-           and (b.handed_over_at is null or x.reached is null or x.reached > b.handed_over_at))
-        + case when g.handed_over_at is not null then 1 else 0 end + case when g.seq > 1 then 1 else 0 end
+         where s.load_id = g.load_id and (le.ended_at is null or x.reached <= le.ended_at)
+           and (le.began_at is null or x.reached is null or x.reached > le.began_at))
+        + (select count(le.ended_at) + count(le.began_at) from leg_ends le where le.leg_id = g.id)::int
         """;
 
     /// <summary>The line haul of the leg's load in US dollars.</summary>

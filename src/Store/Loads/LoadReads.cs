@@ -138,7 +138,6 @@ public static class LoadReads
         List<ChargeRow> charges = [];
         List<ReferenceRow> references = [];
         List<CustomValueRow> own = [];
-        List<CarrierChargeRow> carrierCharges = [];
         await db.Together(
             [("id", id)],
             ("select * from freight_lines where load_id = @id order by seq", r =>
@@ -175,13 +174,6 @@ public static class LoadReads
                         Authorization(r)
                     )
                 )
-            ),
-            (
-                """
-                select c.*, g.currency from carrier_charges c join legs g on g.id = c.leg_id where g.id = (select id from legs where
-                    load_id = @id order by seq desc limit 1) order by c.seq
-                """,
-                r => carrierCharges.Add(CoverStore.Charge(r))
             ),
             ("select kind, value, stop_seq from load_references where load_id = @id order by stop_seq nulls first, seq", r =>
                 references.Add(new ReferenceRow(r.Enum<ReferenceKind>("kind"), r.Text("value"), r.IntOrNull("stop_seq")))
@@ -239,8 +231,7 @@ public static class LoadReads
                     invoices.FirstOrDefault(i => !i.Supplement).Invoice,
                     invoices.Where(i => i.Supplement).Select(i => i.Invoice).ToList(),
                     r.LongOrNull("office_id"),
-                    r.TextOrNull("office"),
-                    carrierCharges
+                    r.TextOrNull("office")
                 ),
                 ("id", id)
             )
@@ -248,30 +239,32 @@ public static class LoadReads
     }
 
     /// <summary>The legs in order.</summary>
-    public static Task<List<LegRow>> Legs(NpgsqlConnection db, long loadId) =>
-        db.Rows(
+    public static async Task<List<LegRow>> Legs(NpgsqlConnection db, long loadId)
+    {
+        var charges = await CoverStore.Charges(db, loadId);
+        return await db.Rows(
             """
-            select g.*, lc.cost as booked_cost, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver,
+            select g.*, le.ended_at, lc.cost as booked_cost, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver,
                 d.phone as driver_phone, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
                    k.name as carrier, k.phone as carrier_phone, td.id as tender_id, td.sent_at, td.expires_at, td.accepted_at, td.accepted_by, td.accepted_via, td.signed_at, td.signed_by,
                    td.revision,
                    b.id as bill_id, b.number as bill_number, coalesce(b.approved, b.amount) as billed, b.paid_on as bill_paid_on,
                        sl.settlement_id, se.paid_on as settlement_paid_on
             from legs g
-            join leg_costs lc on lc.leg_id = g.id
+            join leg_costs lc on lc.leg_id = g.id join leg_ends le on le.leg_id = g.id
             left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id left join trucks tk on tk.id = t.truck_id left
                 join trailers tr on tr.id = t.trailer_id
             left join companies k on k.id = g.carrier_id left join tenders td on td.leg_id = g.id and td.ended_at is null
             left join bills b on b.leg_id = g.id and b.voided_at is null
             left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id
-            left join places hp on hp.id = g.handover_place_id
+            left join places hp on hp.id = le.ended_place_id
             where g.load_id = @id order by g.seq
             """,
             r => new LegRow(
                 r.Long("id"),
                 r.Int("seq"),
                 r.Int("miles"),
-                r.InstantOrNull("handed_over_at"),
+                r.InstantOrNull("ended_at"),
                 r.TextOrNull("handover_town"),
                 r.InstantOrNull("driver_accepted_at"),
                 r.LongOrNull("trip_id"),
@@ -320,10 +313,12 @@ public static class LoadReads
                 r.DateOrNull("bill_paid_on"),
                 r.LongOrNull("settlement_id"),
                 r.DateOrNull("settlement_paid_on"),
-                r.UsdOrNull("booked_cost")
+                r.UsdOrNull("booked_cost"),
+                charges[r.Long("id")].ToList()
             ),
             ("id", loadId)
         );
+    }
 
     /// <summary>Who agreed to a charge; null when nobody is named.</summary>
     internal static ChargeAuthorization? Authorization(NpgsqlDataReader r) =>
@@ -357,15 +352,32 @@ public static class LoadReads
                 """
                 select d.id, e.latitude, e.longitude, e.ended_at from unnest(@ids) as d(id)
                 cross join lateral (
-                    select p.latitude, p.longitude, t.ended_at from trips t join legs g on g.trip_id = t.id
+                    select p.latitude, p.longitude, t.ended_at from trips t join legs g on g.trip_id = t.id join leg_ends le on le.leg_id = g.id
                     join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true join places p on
-                        p.id = coalesce(g.handover_place_id, s.place_id)
+                        p.id = coalesce(le.ended_place_id, s.place_id)
                     where t.driver_id = d.id and t.ended_at is not null order by t.ended_at desc limit 1) e
                 """,
                 r => (Id: r.Long("id"), Point: new GeoPoint(r.Double("latitude"), r.Double("longitude")), Free: r.Instant("ended_at")),
                 ("ids", driverIds.Distinct().ToArray())
             )
         ).ToDictionary(x => x.Id, x => (x.Point, x.Free));
+
+    /// <summary>Where and when loads last changed trucks, by load; loads that did not are missing.</summary>
+    public static async Task<Dictionary<long, ComingFrom>> LastTransfers(NpgsqlConnection db, IEnumerable<long> loadIds) =>
+        (
+            await db.Rows(
+                """
+                select distinct on (t.load_id) t.load_id, p.latitude, p.longitude, t.happened_at from transfers t join places p on p.id = t.place_id
+                where t.load_id = any(@ids) order by t.load_id, t.happened_at desc, t.id desc
+                """,
+                r =>
+                    (
+                        Load: r.Long("load_id"),
+                        From: new ComingFrom(new GeoPoint(r.Double("latitude"), r.Double("longitude")), r.Instant("happened_at"))
+                    ),
+                ("ids", loadIds.ToArray())
+            )
+        ).ToDictionary(x => x.Load, x => x.From);
 
     private static async Task<List<LoadRow>> WithStops(NpgsqlConnection db, List<LoadRow> rows)
     {

@@ -190,7 +190,7 @@ public sealed record ReportRow(
 );
 
 /// <summary>The assignment of a leg.</summary>
-/// <param name="HandedOverAt">When the freight was handed over to the next leg's truck, in <paramref name="HandoverTown"/>.</param>
+/// <param name="HandedOverAt">When it handed the freight over to the next leg, in <paramref name="HandoverTown"/>.</param>
 /// <param name="Wage">The driver's expected pay for the leg; null for a carrier's.</param>
 /// <param name="Cost">What it costs on our own truck, driver included; null for a carrier's.</param>
 /// <param name="EmptyMiles">From where our truck was free to where it takes the freight.</param>
@@ -199,6 +199,7 @@ public sealed record ReportRow(
 /// <param name="Dispatch">The carrier's driver and truck; null until they are entered.</param>
 /// <param name="CostInBooks">In US dollars: its carrier's bill, else the agreed pay, else what our own truck costs; null before all of
 /// them.</param>
+/// <param name="Charges">What its carrier is paid, line by line; empty for ours.</param>
 public sealed record LegRow(
     long Id,
     int Seq,
@@ -231,7 +232,8 @@ public sealed record LegRow(
     LocalDate? BillPaidOn,
     long? SettlementId,
     LocalDate? SettlementPaidOn,
-    [property: SeenWith(Right.MarginsSee)] Money? CostInBooks
+    [property: SeenWith(Right.MarginsSee)] Money? CostInBooks,
+    IReadOnlyList<CarrierChargeRow> Charges
 );
 
 /// <param name="ExpiresAt">Until when the carrier may answer.</param>
@@ -256,7 +258,12 @@ public sealed record CarrierChargeRow(
     string? Description,
     [property: SeenWith(Right.MarginsSee, Right.PayingSee)] Money Amount,
     ChargeAuthorization? Authorization
-);
+)
+{
+    /// <summary>As Core takes it.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public FlatCharge Charge => new(Kind, Description, Amount, Authorization);
+}
 
 /// <summary>Rows as Core's decisions take them.</summary>
 public static class LoadFactsOfRows
@@ -304,7 +311,6 @@ public sealed record LoadInvoice(
 
 /// <summary>A complete load.</summary>
 /// <param name="Supplements">The invoices of its late charges.</param>
-/// <param name="CarrierCharges">What the carrier is paid, line by line; empty without a carrier.</param>
 public sealed record LoadSheet(
     LoadRow Load,
     string? DriverInstructions,
@@ -322,8 +328,7 @@ public sealed record LoadSheet(
     LoadInvoice? Invoice,
     IReadOnlyList<LoadInvoice> Supplements,
     long? OfficeId,
-    string? Office,
-    IReadOnlyList<CarrierChargeRow> CarrierCharges
+    string? Office
 )
 {
     /// <summary>The leg in progress, or the last one; null on a draft.</summary>

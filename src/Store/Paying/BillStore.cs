@@ -122,7 +122,7 @@ public static class BillStore
             select g.id, g.load_id, l.number, g.carrier_id, c.name as carrier, {Lane} as lane, g.agreed, g.currency, coalesce(l.delivered_at, l.cancelled_at) as
                 delivered_at from legs g join
                 loads l on l.id = g.load_id join companies c on c.id = g.carrier_id
-            where coalesce(l.delivered_at, l.cancelled_at) is not null and not exists (select 1 from bills b where b.leg_id = g.id and b.voided_at
+            where g.agreed > 0 and coalesce(l.delivered_at, l.cancelled_at) is not null and not exists (select 1 from bills b where b.leg_id = g.id and b.voided_at
                 is null) order by coalesce(l.delivered_at, l.cancelled_at), g.id limit @most
             """,
             ReadUnbilled,

@@ -255,11 +255,11 @@ public static class SettlementStore
     {
         var legs = await db.Rows(
             $"""
-            select g.id, g.load_id, l.number, t.truck_id, {BillStore.Lane} as lane, g.miles, coalesce(g.empty_miles, 0) as empty_miles, coalesce(g.handed_over_at, l.delivered_at) as
+            select g.id, g.load_id, l.number, t.truck_id, {BillStore.Lane} as lane, g.miles, coalesce(g.empty_miles, 0) as empty_miles, coalesce(le.ended_at, l.delivered_at) as
                 delivered_at,
                    {LegSql.Points} as stops, {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul
-            from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
-            where t.driver_id = @driver and coalesce(g.handed_over_at, l.delivered_at) is not null and t.canceled_at is null and not exists
+            from legs g join leg_ends le on le.leg_id = g.id join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
+            where t.driver_id = @driver and coalesce(le.ended_at, l.delivered_at) is not null and t.canceled_at is null and not exists
                 (select 1 from settlement_legs sl join settlements s on s.id = sl.settlement_id where sl.leg_id = g.id and sl.standing and
                     (@after::date is null or s.monday + 6 <= @after))
             """,

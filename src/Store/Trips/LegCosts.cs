@@ -59,7 +59,7 @@ public static class LegCosts
             from legs g join trips t on t.id = g.trip_id join drivers d on d.id = t.driver_id join loads l on l.id = g.load_id
             left join lateral {TripStore.PreviousEnd} f on true
             left join lateral (select q.latitude, q.longitude from places q where q.id = coalesce(
-                (select b.handover_place_id from legs b where b.load_id = g.load_id and b.seq = g.seq - 1),
+                (select le.began_place_id from leg_ends le where le.leg_id = g.id),
                 (select s.place_id from stops s where s.load_id = g.load_id order by s.seq limit 1))) p on true
             where {which} for update of g skip locked
             """,

@@ -3,6 +3,7 @@ using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Places;
+using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using Xunit;
 
@@ -17,21 +18,62 @@ public class HandoverTests
         [Some.Stop(1, StopKind.Pickup, Some.Creamery, -6, arrived: -6, left: -5), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 4, 6)];
 
     [Fact]
-    public void Only_a_trip_of_ours_that_has_started_is_handed_over()
+    public void Our_trip_is_handed_over_once_it_has_started_and_a_carrier_is_replaced_once_it_has_freight()
     {
-        Assert.Null(Handover.Refuses(Rolling, byCarrier: false, onOurTruck: true, UnderWay()));
-        Assert.StartsWith(
-            "R. Begaye is assigned to this load and dispatches its own trucks.",
-            Handover.Refuses(Rolling, byCarrier: true, onOurTruck: false, UnderWay())!.Message
-        );
-        var waiting = UnderWay().Select(s => s with { Arrived = null, Left = null }).ToList();
+        Assert.Null(Handover.Refuses(Rolling, byCarrier: false, UnderWay()));
+        Assert.Null(Handover.Refuses(Rolling, byCarrier: true, UnderWay()));
+        var covered = Rolling with { State = LoadState.Covered };
+        var loading = UnderWay().Select(s => s with { Left = null }).ToList();
+        Assert.Null(Handover.Refuses(covered, byCarrier: false, loading));
         Assert.Equal(
-            "The trip has not started: reassign the load instead.",
-            Handover.Refuses(Rolling with { State = LoadState.Covered }, false, true, waiting)!.Message
+            "R. Begaye has not picked up load 6151 yet: reassign it instead.",
+            Handover.Refuses(covered, byCarrier: true, loading)!.Message
         );
+        var waiting = loading.Select(s => s with { Arrived = null }).ToList();
+        Assert.Equal("The trip has not started: reassign the load instead.", Handover.Refuses(covered, false, waiting)!.Message);
         Assert.Equal(
-            "Load 6151 is not rolling on one of our trucks.",
-            Handover.Refuses(Rolling with { State = LoadState.Delivered }, false, true, UnderWay())!.Message
+            "Load 6151 is delivered: it is not on the way.",
+            Handover.Refuses(Rolling with { State = LoadState.Delivered }, true, UnderWay())!.Message
+        );
+    }
+
+    /// <summary>What a replaced carrier is still paid: at most what it agreed to, in one line; nothing at all; or as before.</summary>
+    [Theory]
+    [InlineData(null, null, null)]
+    [InlineData("700", null, null)]
+    [InlineData("450.25", "450.25", null)]
+    [InlineData("0", "", null)]
+    [InlineData("700.01", null, "over.agreed")]
+    [InlineData("-1", null, "not.positive")]
+    public void A_replaced_carrier_keeps_at_most_what_it_agreed_to(string? entered, string? charges, string? problem)
+    {
+        var validation = new Validation();
+        Money? pay = entered is null ? null : Money.Usd(decimal.Parse(entered, System.Globalization.CultureInfo.InvariantCulture));
+        FlatCharge[] agreed = [new(ChargeKind.LineHaul, null, Money.Usd(650)), new(ChargeKind.FuelSurcharge, null, Money.Usd(50))];
+        var kept = Handover.PayOfReplaced(pay, agreed, "Two Forks Trucking", "Drummond", validation);
+        Assert.Equal(problem, validation.Problems.SingleOrDefault()?.Code);
+        Assert.Equal(charges, kept is null ? null : string.Join(",", kept.Select(c => c.Amount.Amount)));
+        Assert.All(kept ?? [], c => Assert.Equal((ChargeKind.LineHaul, "to Drummond"), (c.Kind, c.Description)));
+    }
+
+    [Fact]
+    public void Each_stop_belongs_to_the_leg_under_way_when_it_was_reached_and_one_ahead_to_the_last()
+    {
+        List<PlannedStop> stops =
+        [
+            Some.Stop(1, StopKind.Pickup, Some.Creamery, -9, arrived: -9, left: -8),
+            Some.Stop(2, StopKind.Pickup, Some.Creamery, -5, arrived: -5, left: -4),
+            Some.Stop(3, StopKind.Delivery, Some.ColdStore, 4, 6),
+        ];
+        Instant?[] cuts = [null, Some.In(-6), Some.In(-2), null];
+        var legs = Enumerable.Range(0, 3).Select(i => Handover.StopsOf(stops, cuts[i], cuts[i + 1]).Select(s => s.Id).ToArray());
+        Assert.Equal(
+            [
+                [1],
+                [2],
+                [3],
+            ],
+            legs
         );
     }
 
@@ -79,13 +121,15 @@ public class HandoverTests
     {
         var plan = Handover.Plan(
             Some.Roads,
-            [.. UnderWay().Take(1), UnderWay()[1]],
-            began: Missoula,
+            UnderWay(),
+            new TookOver(Missoula, Some.In(-3)),
             new GeoPoint(47.2, -115.1),
             Some.In(-1),
             Some.Now
         );
-        Assert.Equal(Some.Roads.Along([Missoula, Some.Creamery.Point, new GeoPoint(47.2, -115.1)]).WholeMiles, plan.MilesDone);
+
+        // Not back to the pickup, which was before it.
+        Assert.Equal(Some.Roads.Between(Missoula, new GeoPoint(47.2, -115.1)).WholeMiles, plan.MilesDone);
     }
 
     /// <summary>Wherever and whenever it happens, the new crew is booked from the handover to some time after it.</summary>

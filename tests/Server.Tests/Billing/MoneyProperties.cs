@@ -33,7 +33,29 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
         var loads = new List<long>();
         for (var i = 0; i < 4; i++)
         {
-            loads.Add(await business.Delivered(owner, (i % 3) - 27, "carrier"));
+            // The carrier of the first is replaced on the way by one that is paid in US dollars.
+            loads.Add(await business.Delivered(owner, (i % 3) - 27, "carrier", underway: i == 0 ? Replaced : null));
+        }
+
+        async Task Replaced(long load)
+        {
+            if (!business.Ids.ContainsKey("second"))
+            {
+                await business.AddCarrier("second", "Clearwater Basin Carriers", "9000111");
+            }
+
+            _ = (
+                await owner.Post(
+                    $"loads/{load}/handover",
+                    new
+                    {
+                        placeId = business.Ids["handover"],
+                        at = "2026-10-22T20:00:00Z",
+                        payBefore = lot.Next(2) == 0 ? business.Dollars(seed % 2 * 233.33m) : null,
+                        carrier = Accepted(business.Ids["second"], Usd(412.07m)),
+                    }
+                )
+            ).Ok;
         }
 
         var (invoices, payments, bills) = (new List<long>(), new List<long>(), new List<long>());

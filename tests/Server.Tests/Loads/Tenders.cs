@@ -118,7 +118,7 @@ public sealed class Tenders(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal("tender.declined", (await nobody.Post($"accept/{token}", new { name = "Jo Ferro" })).Code);
         var sheet = await Load(owner, load);
         Assert.Equal("booked", sheet["load"]!["state"]!.GetValue<string>());
-        Assert.Empty(sheet["carrierCharges"]!.AsArray());
+        Assert.Empty(Leg(sheet)["charges"]!.AsArray());
         Assert.Null(Leg(sheet)["agreed"]);
         Assert.Contains(await Said(owner, load), s => s.EndsWith("Jo Ferro: truck broke down", StringComparison.Ordinal));
 

@@ -5137,8 +5137,13 @@ export interface components {
             currency: components["schemas"]["Currency"];
         };
         CarrierPayRequest: {
-            /** @description All of them; the ones that are left out are removed. */
+            /** @description All of them; the ones that are not sent are removed. */
             charges: null | components["schemas"]["FlatChargeOrder"][];
+            /**
+             * Format: int64
+             * @description The leg, when a carrier before the last one is meant.
+             */
+            legId?: null | number;
         };
         /** @description What the company asks of every carrier, beyond the law. */
         CarrierRequirements: {
@@ -6439,7 +6444,8 @@ export interface components {
             /** Format: int64 */
             loadId: number;
             number: string;
-            trip: string;
+            /** @description The number of the trip that continues; null for a carrier's. */
+            trip: null | string;
             summary: string;
         };
         HandoverRequest: {
@@ -6458,6 +6464,13 @@ export interface components {
              * @description The same trailer when omitted.
              */
             trailerId: null | number;
+            carrier?: null | components["schemas"]["TakeoverRequest"];
+            /** @description What the carrier that gives the load up is still paid, all inclusive, or 0; unchanged when omitted. */
+            payBefore?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
         };
         /**
          * @description Why a load is on hold.
@@ -6715,6 +6728,8 @@ export interface components {
             settlementId: null | number;
             settlementPaidOn: null | components["schemas"]["LocalDate"];
             costInBooks?: null | components["schemas"]["Money"];
+            /** @description What its carrier is paid, line by line; empty for ours. */
+            charges: components["schemas"]["CarrierChargeRow"][];
         };
         /** @description Something the line would do, shown before Enter does it. */
         LineAction: {
@@ -7006,8 +7021,6 @@ export interface components {
             /** Format: int64 */
             officeId: null | number;
             office: null | string;
-            /** @description What the carrier is paid, line by line; empty without a carrier. */
-            carrierCharges: components["schemas"]["CarrierChargeRow"][];
             /** @description The leg in progress, or the last one; null on a draft. */
             leg?: components["schemas"]["LegRow"];
         };
@@ -8844,6 +8857,18 @@ export interface components {
             equipment: null | components["schemas"]["Equipment"];
             stops: components["schemas"]["StopRow"][];
             freight: components["schemas"]["FreightRow"][];
+        };
+        /**
+         * @description A carrier that takes over a load on the way. It has accepted by phone, and its driver is known: the freight is not given to an
+         *         unknown truck.
+         */
+        TakeoverRequest: {
+            /** Format: int64 */
+            carrierId: null | number;
+            pay: null | components["schemas"]["Money"];
+            acceptedBy: null | string;
+            dispatch: null | components["schemas"]["CarrierDispatch"];
+            cabotageReason?: null | string;
         };
         TenderAnswer: {
             /** Format: int64 */

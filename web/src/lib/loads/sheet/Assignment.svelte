@@ -1,16 +1,15 @@
 <script lang="ts">
-  import { findPlaces } from '$lib/companies/find';
   import { api, ifMatch, take, type Schemas } from '$lib/api/client';
+  import { figure } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { showDone, showError } from '$lib/state/messages.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { localAt, formatLocal } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
-  import Choice from '$ui/Choice.svelte';
   import Part from '$ui/Part.svelte';
-  import Picker from '$ui/Picker.svelte';
   import CoverPanel from '../CoverPanel.svelte';
   import CarrierLeg from './CarrierLeg.svelte';
+  import HandoverForm from './HandoverForm.svelte';
   import { equipmentLabels } from '../labels';
 
   /** Assignments by leg, and handovers. */
@@ -23,48 +22,22 @@
   let { view, takeBack, busy, onchanged }: Props = $props();
   const l = $derived(view.sheet.load);
   const leg = $derived(view.sheet.legs.at(-1));
+  /** Our truck has started, or the carrier has freight: the load can change trucks. */
   const underWay = $derived(
-    !!leg?.driverId && (l.state === 'rolling' || (l.state === 'covered' && l.stops.some((s) => s.arrivedAt))),
+    leg?.carrierId
+      ? ['covered', 'rolling'].includes(l.state) && l.stops.some((s) => s.kind === 'pickup' && s.leftAt)
+      : l.state === 'rolling' || (l.state === 'covered' && l.stops.some((s) => s.arrivedAt)),
   );
   let handing = $state(false);
   /** Reassigning, with its effects shown. */
   let giving = $state(false);
-  let fleet = $state<Schemas['FleetView'] | null>(null);
-  let place = $state<Schemas['PlaceRow'] | null>(null);
-  let driver = $state('');
-  let truck = $state('');
   const attempt = new Attempt();
-  async function begin() {
-    handing = !handing;
-    if (handing && !fleet) fleet = await take(api.GET('/api/fleet')).catch((e) => (showError(e), null));
-    driver = String(leg?.driverId ?? '');
-    truck = String(leg?.truckId ?? '');
-  }
   const handBack = () =>
     attempt.run(async () => {
       const done = await take(
         api.POST('/api/loads/{id}/handover/undo', { params: { path: { id: l.id } }, headers: ifMatch(l.version) }),
       );
       showDone(`${done.summary}.`);
-      await onchanged();
-    });
-  const handOver = () =>
-    attempt.run(async () => {
-      const done = await take(
-        api.POST('/api/loads/{id}/handover', {
-          params: { path: { id: l.id } },
-          body: {
-            placeId: place?.id ?? null,
-            at: null,
-            driverId: Number(driver) || null,
-            truckId: Number(truck) || null,
-            trailerId: null,
-          },
-          headers: ifMatch(l.version),
-        }),
-      );
-      showDone(`${done.summary}.`);
-      handing = false;
       await onchanged();
     });
 </script>
@@ -79,8 +52,10 @@
           onclick={takeBack}>{l.state === 'tendered' ? 'Withdraw tender' : `Unassign ${l.who}`}</Button
         ><Button small look="quiet" onclick={() => (giving = !giving)}
           >{l.state === 'tendered' ? 'Tender to another' : 'Reassign'}</Button
-        >{:else if underWay && session.may('loads.cover')}<Button small look="quiet" onclick={begin}
-          >Change driver or truck</Button
+        >{:else if underWay && session.may('loads.cover')}<Button
+          small
+          look="quiet"
+          onclick={() => (handing = !handing)}>{leg.carrierId ? 'Replace carrier' : 'Change driver or truck'}</Button
         >{/if}
     {/snippet}
     {#each view.sheet.legs as g (g.id)}
@@ -93,68 +68,37 @@
           ><span class="text-mute shrink-0 text-sm">trip {g.trip}</span>
         </p>
         <p class="text-mute text-sm">
-          {g.driverPhone}{g.handedOverAt
-            ? ` · handed over in ${g.handoverTown} ${formatLocal(localAt(g.handedOverAt, session.zone))}, ${g.miles} mi`
-            : g.acceptedAt
-              ? ` · accepted the trip ${formatLocal(localAt(g.acceptedAt, session.zone))}`
-              : ''}
-          {#if g.handedOverAt && g === view.sheet.legs.at(-2) && session.may('loads.cover')}<button
-              class="text-lark ml-1 hover:underline"
-              onclick={() => void handBack()}>undo handover</button
-            >{/if}
+          {g.driverPhone}{g.acceptedAt && !g.handedOverAt
+            ? ` · accepted the trip ${formatLocal(localAt(g.acceptedAt, session.zone))}`
+            : ''}
         </p>
       {:else}
         <CarrierLeg load={l} {g} {onchanged} />
       {/if}
+      {#if g.handedOverAt}
+        <p class="text-mute mb-2 text-sm">
+          handed over in {g.handoverTown}
+          {formatLocal(localAt(g.handedOverAt, session.zone))}, after {g.miles} mi{g.carrierId && g.agreed
+            ? `, paid ${figure(g.agreed)}`
+            : ''}
+          {#if g === view.sheet.legs.at(-2) && session.may('loads.cover')}<button
+              class="text-lark ml-1 hover:underline"
+              onclick={() => void handBack()}>undo handover</button
+            >{/if}
+        </p>
+      {/if}
     {/each}
     {#if !handing && attempt.refused}<p class="text-ember-word text-sm" role="alert">{attempt.refused.message}</p>{/if}
-    {#if handing && fleet}
-      <form
-        class="border-line bg-paper mt-2 grid grid-cols-6 gap-2 rounded-md border p-3"
-        aria-label="Change driver or truck mid-trip"
-        onsubmit={(e) => {
-          e.preventDefault();
-          void handOver();
+    {#if handing && leg}
+      <HandoverForm
+        {view}
+        {leg}
+        ondone={() => {
+          handing = false;
+          void onchanged();
         }}
-      >
-        <Picker
-          class="col-span-6"
-          label="Handover location"
-          required
-          bind:value={place}
-          find={findPlaces}
-          name={(p) => p.name}
-          detail={(p) => `${p.town} ${p.region}`}
-          key={(p) => p.id}
-          problem={attempt.at('placeId')}
-        />
-        <Choice
-          class="col-span-3"
-          label="New driver"
-          bind:value={driver}
-          problem={attempt.at('driverId')}
-          options={fleet.drivers.map((d) => ({ value: String(d.id), label: d.name }))}
-        />
-        <Choice
-          class="col-span-3"
-          label="New truck"
-          bind:value={truck}
-          problem={attempt.at('truckId')}
-          options={fleet.trucks.map((t) => ({ value: String(t.id), label: t.unit }))}
-        />
-        <p class="text-mute col-span-6 text-sm">
-          The leg of {leg.driver} ends at the handover. The trailer continues, and each driver is paid for their own leg.
-        </p>
-        <div class="col-span-6 flex items-center gap-2">
-          <Button look="main" small type="submit" busy={attempt.busy}>Hand over {l.number}</Button>
-          {#if attempt.refused && !attempt.refused.problems.some((p) => p.field)}<p
-              class="text-ember-word text-sm"
-              role="alert"
-            >
-              {attempt.refused.message}
-            </p>{/if}
-        </div>
-      </form>
+        oncancel={() => (handing = false)}
+      />
     {/if}
   </Part>
 {/if}

@@ -55,7 +55,10 @@
       ),
     );
   const mayDispatch = $derived(
-    session.may('loads.roll') && (load.state === 'covered' || load.state === 'rolling') && form !== 'dispatch',
+    session.may('loads.roll') &&
+      !g.handedOverAt &&
+      (load.state === 'covered' || load.state === 'rolling') &&
+      form !== 'dispatch',
   );
 </script>
 

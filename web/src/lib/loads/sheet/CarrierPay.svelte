@@ -15,16 +15,17 @@
 
   /** What the carrier is paid, line by line; saving sends a revised rate confirmation. */
   interface Props {
-    view: Schemas['LoadSheetView'];
+    load: Schemas['LoadRow'];
+    leg: Schemas['LegRow'];
     ondone: () => void;
     oncancel: () => void;
   }
-  let { view, ondone, oncancel }: Props = $props();
+  let { load: l, leg, ondone, oncancel }: Props = $props();
   const blank = () => ({ kind: 'lumper', description: '', amount: null as Money | null, by: '', reference: '' });
   // The form opens with the charges as they are then.
   // svelte-ignore state_referenced_locally
   let lines = $state(
-    asOrders(view.sheet.carrierCharges).map((c) => ({
+    asOrders(leg.charges).map((c) => ({
       kind: c.kind as string,
       description: c.description ?? '',
       amount: c.amount,
@@ -34,8 +35,7 @@
     })),
   );
   const attempt = new Attempt();
-  inCurrency(() => view.sheet.legs.at(-1)?.agreed?.currency);
-  const l = $derived(view.sheet.load);
+  inCurrency(() => leg.agreed?.currency);
   const total = $derived(
     sum(
       lines.map((c) => (c.amount && c.kind === 'discount' ? { ...c.amount, amount: `-${c.amount.amount}` } : c.amount)),
@@ -47,6 +47,7 @@
         api.PUT('/api/loads/{id}/carrier-pay', {
           params: { path: { id: l.id } },
           body: {
+            legId: leg.id,
             charges: lines.map((c) => ({
               kind: c.kind as Schemas['ChargeKind'],
               description: c.description || null,

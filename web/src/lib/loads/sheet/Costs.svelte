@@ -16,7 +16,8 @@
     onchanged: () => Promise<void>;
   }
   let { view, whole = false, onchanged }: Props = $props();
-  let changing = $state(false);
+  /** The leg whose carrier pay is being changed. */
+  let changing = $state<number | null>(null);
   const l = $derived(view.sheet.load);
   const leg = $derived(view.sheet.legs.at(-1));
   /** What our own truck costs, part by part; parts of nothing are left out. */
@@ -37,19 +38,29 @@
     ];
     return parts.filter(([, amount]) => Number(amount.amount) !== 0);
   });
-  const mayChangePay = $derived(
-    session.may('loads.cover') &&
-      !!leg?.carrierId &&
-      !leg.billId &&
-      ['covered', 'rolling', 'delivered', 'billed', 'closed'].includes(l.state),
+  const byCarriers = $derived(view.sheet.legs.filter((x) => x.carrierId));
+  const changeable = $derived(
+    session.may('loads.cover') && ['covered', 'rolling', 'delivered', 'billed', 'closed'].includes(l.state)
+      ? byCarriers.filter((x) => !x.billId)
+      : [],
   );
+  const changed = $derived(changeable.find((x) => x.id === changing));
+  /** What is known of a carrier's pay besides its sum: its own currency, its charges. */
+  const details = (x: Schemas['LegRow']) =>
+    x.charges.length > 1
+      ? x.charges.map((c) => `${chargeLabels[c.kind ?? 'other'].toLowerCase()} ${figure(c.amount)}`).join(', ')
+      : '';
 </script>
 
 {#if session.may('rates.see') || view.money.cost || view.sheet.invoice}
   <Part title="Money">
     {#snippet aside()}
-      {#if mayChangePay}<Button small look="quiet" onclick={() => (changing = !changing)}>Change carrier pay</Button
-        >{/if}
+      {#each changeable as x (x.id)}<Button
+          small
+          look="quiet"
+          onclick={() => (changing = changing === x.id ? null : x.id)}
+          >{byCarriers.length > 1 ? `Change pay of ${x.carrier}` : 'Change carrier pay'}</Button
+        >{/each}
     {/snippet}
     <div class="grid gap-x-10 gap-y-1 {whole ? 'lg:grid-cols-2' : ''}">
       {#if session.may('rates.see')}
@@ -88,17 +99,18 @@
           {/if}
           {#if view.money.carriers}
             <dt class="text-mute">
-              {leg?.billed
-                ? `Bill ${leg.billNumber}`
-                : l.state === 'tendered'
-                  ? 'Carrier pay, tendered'
-                  : 'Carrier pay, agreed'}{#if leg?.agreed && leg.agreed.currency !== 'USD'}<span class="ml-1.5 text-sm"
-                  >{figure(leg.billed ?? leg.agreed)}</span
-                >{/if}{#if view.sheet.carrierCharges.length > 1}<span class="block text-sm"
-                  >{view.sheet.carrierCharges
-                    .map((c) => `${chargeLabels[c.kind ?? 'other'].toLowerCase()} ${figure(c.amount)}`)
-                    .join(', ')}</span
-                >{/if}
+              {#if byCarriers.length > 1}Carrier pay{#each byCarriers as x (x.id)}<span class="block text-sm"
+                    >{x.carrier}
+                    {figure(x.billed ?? x.agreed)}{x.billNumber ? `, bill ${x.billNumber}` : ''}{details(x)
+                      ? `: ${details(x)}`
+                      : ''}</span
+                  >{/each}{:else}{leg?.billed
+                  ? `Bill ${leg.billNumber}`
+                  : l.state === 'tendered'
+                    ? 'Carrier pay, tendered'
+                    : 'Carrier pay, agreed'}{#if leg?.agreed && leg.agreed.currency !== 'USD'}<span
+                    class="ml-1.5 text-sm">{figure(leg.billed ?? leg.agreed)}</span
+                  >{/if}{#if leg && details(leg)}<span class="block text-sm">{details(leg)}</span>{/if}{/if}
             </dt>
             <dd class="fig text-mute text-right">−{figure(view.money.carriers)}</dd>
           {/if}
@@ -119,15 +131,16 @@
       {/if}
     </div>
     <Waiting {view} {onchanged} />
-    {#if changing && mayChangePay}
-      <CarrierPay
-        {view}
-        ondone={() => {
-          changing = false;
-          void onchanged();
-        }}
-        oncancel={() => (changing = false)}
-      />
+    {#if changed}
+      {#key changed.id}<CarrierPay
+          load={l}
+          leg={changed}
+          ondone={() => {
+            changing = null;
+            void onchanged();
+          }}
+          oncancel={() => (changing = null)}
+        />{/key}
     {/if}
     {#each [...(view.sheet.invoice ? [view.sheet.invoice] : []), ...view.sheet.supplements] as i (i.id)}
       <p class="text-sm first-of-type:mt-2">
@@ -137,12 +150,12 @@
           : ''}
       </p>
     {/each}
-    {#if leg?.billId && session.may('paying.see')}
+    {#each session.may('paying.see') ? byCarriers.filter((x) => x.billId) : [] as x (x.id)}
       <p class="text-sm">
-        <a class="text-lark font-bold hover:underline" href="/pay?tab=bills&bill={leg.billId}">Bill {leg.billNumber}</a>
-        from {leg.carrier}{leg.billPaidOn ? `, paid ${formatDay(leg.billPaidOn)}` : ''}
+        <a class="text-lark font-bold hover:underline" href="/pay?tab=bills&bill={x.billId}">Bill {x.billNumber}</a>
+        from {x.carrier}{x.billPaidOn ? `, paid ${formatDay(x.billPaidOn)}` : ''}
       </p>
-    {/if}
+    {/each}
     {#if session.may('ledger.see') && (l.state === 'billed' || l.state === 'closed' || leg?.billId || leg?.settlementId)}
       <p class="text-sm">
         <a class="text-lark hover:underline" href="/ledger?tab=lines&load={l.id}">Ledger entries</a>

@@ -54,7 +54,7 @@
           params: { path: { id: l.id } },
           body: {
             charges: [
-              ...asOrders(view.sheet.carrierCharges),
+              ...asOrders(view.sheet.legs.at(-1)?.charges ?? []),
               { kind: 'detention', description: d.description, amount: d.amount ?? null },
             ],
           },
