@@ -69,6 +69,7 @@ public static partial class LarkApp
             .AddSingleton<CoverCommands>()
             .AddSingleton<TenderCommands>()
             .AddSingleton<HandoverCommands>()
+            .AddSingleton<VendorPaymentCommands>()
             .AddSingleton<BillingCommands>()
             .AddSingleton<ClaimCommands>()
             .AddSingleton<DocumentRequestCommands>()

@@ -128,6 +128,9 @@ public static class PaymentMethods
 
     public static readonly IReadOnlyList<string> All = ["check", "ach", "wire", "card", "cash"];
 
+    /// <summary>As written in a sentence, after "by".</summary>
+    public static string Format(string method) => method == "ach" ? "ACH" : method;
+
     public static void Check(string? method, string field, Validation validation)
     {
         if (method is null || !All.Contains(method))

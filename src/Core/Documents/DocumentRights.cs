@@ -11,6 +11,7 @@ public enum MailPurpose
     Statement,
     DocumentRequest,
     Claim,
+    RemittanceAdvice,
 
     /// <summary>Invitations, password resets, changes to an account.</summary>
     Account,
@@ -46,6 +47,7 @@ public static class DocumentRights
             {
                 MailPurpose.RateConfirmation => Right.MarginsSee,
                 MailPurpose.Invoice or MailPurpose.Statement or MailPurpose.Claim => Right.BillingSee,
+                MailPurpose.RemittanceAdvice => Right.PayingSee,
                 MailPurpose.Account => Right.UsersEdit,
                 _ => Right.DocumentsSee,
             }

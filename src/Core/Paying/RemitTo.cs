@@ -70,14 +70,24 @@ public sealed record BankAccount(string Routing, string Account, BankAccountType
 /// <param name="Factor">The factor that has sent a notice of assignment; null when the vendor is paid itself.</param>
 /// <param name="Address">Where checks go.</param>
 /// <param name="Notice">The notice of assignment: its date and number.</param>
-public sealed record RemitToOrder(string? Factor, string? Address, string? Routing, string? Account, BankAccountType? Type, string? Notice);
+/// <param name="Email">Where remittance advice goes; the vendor's own address when null.</param>
+public sealed record RemitToOrder(
+    string? Factor,
+    string? Address,
+    string? Routing,
+    string? Account,
+    BankAccountType? Type,
+    string? Notice,
+    string? Email = null
+);
 
 /// <summary>Whom we pay for a vendor's bills, and where. After a factor's notice of assignment only a payment to the factor discharges the debt
 /// (UCC 9-406(a)).</summary>
-public sealed record RemitTo(string? Factor, string? Address, BankAccount? Bank, string? Notice)
+public sealed record RemitTo(string? Factor, string? Address, BankAccount? Bank, string? Notice, string? Email = null)
 {
     /// <summary>Checks a remit-to as entered.</summary>
-    public static RemitTo? Check(RemitToOrder order, Validation validation)
+    /// <param name="isAddress">Whether a text is an email address.</param>
+    public static RemitTo? Check(RemitToOrder order, Func<string, bool> isAddress, Validation validation)
     {
         var factor = validation.Text(order.Factor, "factor", "The factor", 120);
         var address = validation.Text(order.Address, "address", "The address", 300);
@@ -88,12 +98,18 @@ public sealed record RemitTo(string? Factor, string? Address, BankAccount? Bank,
             validation.Add("missing", "Enter the date or number of the factor's notice of assignment.", "notice");
         }
 
+        var email = validation.Text(order.Email, "email", "The email address", 200);
+        if (email is not null && !isAddress(email))
+        {
+            validation.Add("email", $"“{email}” is not an email address: correct it, or leave it empty.", "email");
+        }
+
         if (factor is null && address is null && bank is null && validation.Ok)
         {
             validation.Add("missing", "Enter an address for checks, or a bank account.", "address");
         }
 
-        return validation.Ok ? new RemitTo(factor, address, bank, notice) : null;
+        return validation.Ok ? new RemitTo(factor, address, bank, notice, email) : null;
     }
 }
 

@@ -101,15 +101,17 @@ public static class PayingEndpoints
             .Needs(Right.PayingEnter)
             .WithName("voidBill");
 
-        api.MapPost("/vendor-payments", (VendorPaymentRequest request, HttpContext http, Commands commands) =>
-                commands.Money(http, request, w => VendorPaymentCommands.Pay(w, request))
+        api.MapPost(
+                "/vendor-payments",
+                (VendorPaymentRequest request, HttpContext http, Commands commands, VendorPaymentCommands payments) =>
+                    commands.Money(http, request, w => payments.Pay(w, request))
             )
             .Needs(Right.PayingPay)
             .Confirmed()
             .WithName("payVendors");
 
-        api.MapPost("/vendor-payments/{id:long}/reverse", (long id, HttpContext http, Commands commands) =>
-                commands.Money(http, id, w => VendorPaymentCommands.Reverse(w, id))
+        api.MapPost("/vendor-payments/{id:long}/reverse", (long id, HttpContext http, Commands commands, VendorPaymentCommands payments) =>
+                commands.Money(http, id, w => payments.Reverse(w, id))
             )
             .Needs(Right.PayingPay)
             .WithName("reverseVendorPayment");

@@ -1,6 +1,7 @@
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
+using SteadyLark.Formats.Mail;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Paying;
@@ -21,7 +22,7 @@ public static class RemitToCommands
             return Problem.Missing("This company");
         }
 
-        var remit = RemitTo.Check(request, validation);
+        var remit = RemitTo.Check(request, Eml.IsAddress, validation);
         if (!validation.Ok)
         {
             return validation.Problems;

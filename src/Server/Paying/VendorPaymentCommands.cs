@@ -1,8 +1,12 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Billing;
+using SteadyLark.Core.Documents;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
+using SteadyLark.Formats.Mail;
+using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Ledger;
@@ -14,20 +18,22 @@ namespace SteadyLark.Server.Paying;
 public sealed record BillPaymentRequest(long BillId, Money? Amount);
 
 /// <param name="Reference">The first check number, or a reference that all payments share.</param>
+/// <param name="Advise">Whether each payee is emailed a remittance advice, if an address is known.</param>
 public sealed record VendorPaymentRequest(
     IReadOnlyList<BillPaymentRequest>? Bills,
     LocalDate? PaidOn,
     string? Method,
-    string? Reference = null
+    string? Reference = null,
+    bool Advise = true
 );
 
 /// <summary>The payments made together: one for each payee.</summary>
 public sealed record PaymentBatchView(long Id, IReadOnlyList<VendorPaymentRow> Payments);
 
 /// <summary>Pays vendors: several bills with one check or ACH credit, or a bill in parts.</summary>
-public static class VendorPaymentCommands
+public sealed class VendorPaymentCommands(Mailer mailer)
 {
-    public static async Task<Outcome<PaymentBatchView>> Pay(CommandContext w, VendorPaymentRequest request)
+    public async Task<Outcome<PaymentBatchView>> Pay(CommandContext w, VendorPaymentRequest request)
     {
         var validation = new Validation();
         var payout = Payout.Check(request.PaidOn, request.Method, request.Reference, w.Today, validation);
@@ -51,14 +57,18 @@ public static class VendorPaymentCommands
         var batch = await VendorPaymentStore.AddBatch(w, payout);
         foreach (var payment in planned.Value)
         {
-            await Add(w, batch, payment, payout);
+            var (id, paid) = await Add(w, batch, payment, payout);
+            if (request.Advise)
+            {
+                await Advise(w, id, payment, payout with { Reference = payment.Reference }, paid);
+            }
         }
 
         return new PaymentBatchView(batch, await VendorPaymentStore.OfBatch(w.Db, batch));
     }
 
     /// <summary>Reverses a payment that was entered by mistake or returned: its bills are open again.</summary>
-    public static async Task<Outcome<VendorPaymentRow>> Reverse(CommandContext w, long id)
+    public async Task<Outcome<VendorPaymentRow>> Reverse(CommandContext w, long id)
     {
         if (await VendorPaymentStore.Get(w.Db, id, locked: true) is not { } payment)
         {
@@ -71,6 +81,20 @@ public static class VendorPaymentCommands
         }
 
         await VendorPaymentStore.Reverse(w, id);
+        if (await VendorPaymentStore.HoldBackAdvice(w, id) is { } told)
+        {
+            var us = (await Business.Read(w.Db))!;
+            await mailer.Send(
+                w,
+                MailPurpose.RemittanceAdvice,
+                told,
+                $"Payment of {payment.PaidOn:MMM d, uuuu} reversed",
+                $"{payment.Payee},\n\nOur payment of {payment.Amount.Formatted} on {payment.PaidOn:ddd MMM d, uuuu}, which we advised, was reversed. The bills it paid are open again.\n\n{us.Name}, {us.Phone}",
+                [],
+                null
+            );
+        }
+
         var numbers = Numbers(payment.Bills.Select(b => b.Number));
         await LedgerStore.Reverse(
             w,
@@ -94,7 +118,12 @@ public static class VendorPaymentCommands
         return (await VendorPaymentStore.Get(w.Db, id))!;
     }
 
-    private static async Task Add(CommandContext w, long batch, VendorPayment payment, Payout payout)
+    private static async Task<(long Id, IReadOnlyList<(PaidBill Part, BillRow Bill)> Bills)> Add(
+        CommandContext w,
+        long batch,
+        VendorPayment payment,
+        Payout payout
+    )
     {
         var on = await LedgerStore.PostingDay(w, payout.On);
         var bills = new List<(PaidBill Part, BillRow Bill)>();
@@ -119,12 +148,57 @@ public static class VendorPaymentCommands
             w.Record(
                 EventKinds.BillPaid,
                 bill.Id,
-                $"Bill {bill.Number} from {bill.Vendor} paid, {part.Amount.Formatted} by {payout.Method}{discount}"
+                $"Bill {bill.Number} from {bill.Vendor} paid, {part.Amount.Formatted} by {PaymentMethods.Format(payout.Method)}{discount}"
                     + (rest.Amount > 0 ? $"; {rest.Formatted} still open" : ""),
                 loadId: bill.LoadId
             );
             await BillCommands.Settle(w, bill.LoadId);
         }
+
+        return (id, bills);
+    }
+
+    /// <summary>Emails the payee which bills a payment pays; nothing without an address.</summary>
+    private async Task Advise(
+        CommandContext w,
+        long id,
+        VendorPayment payment,
+        Payout payout,
+        IReadOnlyList<(PaidBill Part, BillRow Bill)> bills
+    )
+    {
+        if (await RemitToStore.AdviceTo(w.Db, payment.VendorId) is not { } to || !Eml.IsAddress(to))
+        {
+            return;
+        }
+
+        var us = (await Business.Read(w.Db))!;
+        var advised = new List<AdvisedBill>();
+        foreach (var (part, bill) in bills)
+        {
+            advised.Add(
+                new AdvisedBill(
+                    bill.Number,
+                    bill.BilledOn,
+                    bill.LoadNumber,
+                    bill.Amount,
+                    RemittanceAdvice.Before(bill.Amount, bill.Approved!.Value, await VendorPaymentStore.Against(w.Db, bill.Id, id)),
+                    part.Discount,
+                    part.Amount
+                )
+            );
+        }
+
+        var mail = await mailer.Send(
+            w,
+            MailPurpose.RemittanceAdvice,
+            to,
+            $"Remittance advice from {us.Name}, {payout.On:MMM d, uuuu}",
+            RemittanceAdvice.Text(bills[0].Bill.Vendor, payment.Payee, payout, advised, us.Name, us.Phone),
+            [],
+            null
+        );
+        await VendorPaymentStore.SetMail(w.Db, id, mail);
     }
 
     private static string Numbers(IEnumerable<string> numbers)

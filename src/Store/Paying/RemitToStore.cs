@@ -13,6 +13,7 @@ public sealed record RemitToRow(
     string? Address,
     string? Bank,
     string? Notice,
+    string? Email,
     RemitToState State,
     string? ProposedBy,
     long? ProposedById,
@@ -32,6 +33,16 @@ public static class RemitToStore
     /// <summary>The factor that is paid for a carrier, by its remit-to in force; null when the carrier itself is paid.</summary>
     public static Task<string?> Factor(NpgsqlConnection db, long companyId) =>
         db.One<string>($"select r.factor from companies c join remit_tos r on r.id = {Current} where c.id = @id", ("id", companyId));
+
+    /// <summary>Where remittance advice for a vendor goes: to its remit-to in force, else to the vendor; null without an address.</summary>
+    public static Task<string?> AdviceTo(NpgsqlConnection db, long companyId) =>
+        db.One<string>(
+            $"""
+            select case when r.factor is not null then r.email else coalesce(r.email, c.email) end
+            from companies c left join remit_tos r on r.id = {Current} where c.id = @id
+            """,
+            ("id", companyId)
+        );
 
     /// <summary>A vendor's remit-tos, newest first.</summary>
     public static Task<List<RemitToRow>> Of(NpgsqlConnection db, long companyId) =>
@@ -66,8 +77,8 @@ public static class RemitToStore
         );
         return await w.Db.One<long>(
             """
-            insert into remit_tos (company_id, factor, address, routing, account, account_type, notice, proposed_by, proposed_at)
-            values (@id, @factor, @address, @routing, @account, @type, @notice, @by, @now) returning id
+            insert into remit_tos (company_id, factor, address, routing, account, account_type, notice, email, proposed_by, proposed_at)
+            values (@id, @factor, @address, @routing, @account, @type, @notice, @email, @by, @now) returning id
             """,
             ("id", companyId),
             ("factor", r.Factor),
@@ -76,6 +87,7 @@ public static class RemitToStore
             ("account", r.Bank?.Account),
             ("type", r.Bank?.Type ?? BankAccountType.Checking),
             ("notice", r.Notice),
+            ("email", r.Email),
             ("by", w.Actor.UserId),
             ("now", w.Now)
         );
@@ -115,6 +127,7 @@ public static class RemitToStore
                 ? null
                 : new BankAccount(r.Text("routing"), r.Text("account"), r.Enum<BankAccountType>("account_type")).Masked,
             r.TextOrNull("notice"),
+            r.TextOrNull("email"),
             r.Enum<RemitToState>("state"),
             r.TextOrNull("proposer"),
             r.LongOrNull("proposed_by"),

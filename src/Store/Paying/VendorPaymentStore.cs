@@ -8,6 +8,7 @@ using SteadyLark.Store.Claims;
 namespace SteadyLark.Store.Paying;
 
 /// <summary>A payment to a vendor: one check, or one ACH credit.</summary>
+/// <param name="AdviceTo">Where its remittance advice was emailed, or null.</param>
 /// <param name="Bills">What it pays.</param>
 public sealed record VendorPaymentRow(
     long Id,
@@ -20,6 +21,7 @@ public sealed record VendorPaymentRow(
     Money Amount,
     string? PaidBy,
     Instant? ReversedAt,
+    string? AdviceTo,
     IReadOnlyList<PaidBillRow> Bills
 )
 {
@@ -189,6 +191,34 @@ public static class VendorPaymentStore
         return id;
     }
 
+    /// <summary>What stands against a bill, oldest first, as a remittance advice names it.</summary>
+    /// <param name="except">The payment that is advised.</param>
+    public static Task<List<(LocalDate On, string Method, string? Reference, Money Amount, string? Why)>> Against(
+        NpgsqlConnection db,
+        long billId,
+        long except
+    ) =>
+        db.Rows(
+            """
+            select p.paid_on, p.method, p.reference, p.currency, x.amount + x.discount as amount, p.memo_why from bill_payments x
+            join vendor_payments p on p.id = x.payment_id where x.bill_id = @bill and x.standing and p.id <> @except order by p.id
+            """,
+            r => (r.Date("paid_on"), r.Text("method"), r.TextOrNull("reference"), r.Money("amount"), r.TextOrNull("memo_why")),
+            ("bill", billId),
+            ("except", except)
+        );
+
+    public static Task SetMail(NpgsqlConnection db, long id, long mailId) =>
+        db.Run("update vendor_payments set email_id = @mail where id = @id", ("id", id), ("mail", mailId));
+
+    /// <summary>Holds a payment's remittance advice back while it is not sent yet.</summary>
+    /// <returns>Where it went when it was sent already; null when it was stopped, or there is none.</returns>
+    public static async Task<string?> HoldBackAdvice(CommandContext w, long id) =>
+        await w.Db.One<long?>("select email_id from vendor_payments where id = @id", ("id", id)) is { } mail
+        && !await MailStore.HoldBack(w, mail)
+            ? await w.Db.One<string>("select to_address from emails where id = @id and held_back_at is null", ("id", mail))
+            : null;
+
     /// <summary>Marks a payment as reversed: its bills are open again.</summary>
     public static async Task Reverse(CommandContext w, long id)
     {
@@ -239,7 +269,7 @@ public static class VendorPaymentStore
             )
         ).ToLookup(x => x.Payment, x => x.Bill);
         return await db.Rows(
-            $"select p.*, u.name as payer from vendor_payments p left join users u on u.id = p.paid_by where {where} order by p.id",
+            $"select p.*, u.name as payer, m.to_address as advice_to from vendor_payments p left join users u on u.id = p.paid_by left join emails m on m.id = p.email_id and m.held_back_at is null where {where} order by p.id",
             r => new VendorPaymentRow(
                 r.Long("id"),
                 r.Long("batch_id"),
@@ -251,6 +281,7 @@ public static class VendorPaymentStore
                 r.Money("amount"),
                 r.TextOrNull("payer"),
                 r.InstantOrNull("reversed_at"),
+                r.TextOrNull("advice_to"),
                 bills[r.Long("id")].ToList()
             ),
             parameter

@@ -35,7 +35,7 @@ public class RemitToTests
     private static IEnumerable<string?> Wrong(RemitToOrder order)
     {
         var validation = new Validation();
-        _ = RemitTo.Check(order, validation);
+        _ = RemitTo.Check(order, a => a.Contains('@', StringComparison.Ordinal), validation);
         return validation.Problems.Select(p => p.Field);
     }
 
@@ -44,6 +44,7 @@ public class RemitToTests
     {
         Assert.Equal(["notice"], Wrong(new RemitToOrder("Larkspur Receivables", "PO Box 1", null, null, null, null)));
         Assert.Equal(["address"], Wrong(new RemitToOrder(null, " ", null, null, null, null)));
+        Assert.Equal(["email"], Wrong(new RemitToOrder(null, "PO Box 1", null, null, null, null, "remit at larkspur")));
         Assert.Equal(["routing"], Wrong(new RemitToOrder(null, null, "990001008", "441700", null, null)));
         Assert.Equal(["routing", "account"], Wrong(new RemitToOrder(null, null, null, "12", null, null)));
         Assert.Empty(

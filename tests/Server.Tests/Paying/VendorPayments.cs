@@ -237,4 +237,91 @@ public sealed class VendorPayments(TestBusiness business) : IClassFixture<TestBu
             await Assert.ThrowsAsync<PostgresException>(() => db.Run(sql));
         }
     }
+
+    /// <summary>The payee learns which bills are paid; a factor instead of the carrier, when its receivables are assigned.</summary>
+    [Fact]
+    public async Task Each_payee_is_emailed_what_a_payment_pays_and_told_when_it_is_reversed()
+    {
+        // A carrier of its own: others' remit-tos were changed.
+        var owner = await business.As(Role.Owner);
+        await business.AddCarrier("advised", "Clearwater Basin Carriers", "9000111");
+        (business.Ids["carrier"], var others) = (business.Ids["advised"], business.Ids["carrier"]);
+        var (first, _) = await CarrierBill(owner, "A-1");
+        var (second, _) = await CarrierBill(owner, "A-2", 740m, new { amount = Usd(700m) });
+        var paid = (await owner.Pay("vendor-payments", Pay("check", "2041", (first, 300m), (second, null)))).Ok["payments"]![0]!;
+        Assert.Equal("mail@clearwaterbasincarriers.example", paid["adviceTo"]!.GetValue<string>());
+        var text = await Newest();
+        Assert.Contains("We paid $1,000.00 by check 2041", text, StringComparison.Ordinal);
+        Assert.Contains("  billed: $700.00\n  to be paid later: -$400.00\n  paid now: $300.00", text, StringComparison.Ordinal);
+        Assert.Contains("  billed: $740.00\n  not approved: -$40.00\n  paid now: $700.00", text, StringComparison.Ordinal);
+        Assert.Contains(
+            "paid Nov 23 by check 2041: -$300.00\n  paid now: $400.00",
+            await Advised(owner, "ach", first),
+            StringComparison.Ordinal
+        );
+
+        // Not sent yet, it is stopped; once it was sent, the payee is told.
+        _ = (await owner.ReversePayment(first)).Ok;
+        Assert.DoesNotContain("was reversed", await Newest(), StringComparison.Ordinal);
+        await using (var db = await business.Db.Source.OpenConnectionAsync())
+        {
+            await db.Run("update emails set sent_at = now() where purpose = 'remittance_advice' and held_back_at is null");
+        }
+
+        _ = (await owner.Pay($"vendor-payments/{paid["id"]}/reverse")).Ok;
+        Assert.Contains(
+            "Our payment of $1,000.00 on Mon Nov 23, 2026, which we advised, was reversed",
+            await Newest(),
+            StringComparison.Ordinal
+        );
+
+        var factored = await owner.Post(
+            $"companies/{business.Ids["carrier"]}/remit-to",
+            new
+            {
+                factor = "Larkspur Receivables",
+                notice = "Nov 2 letter",
+                email = "remit@larkspur.example",
+            }
+        );
+        _ = (
+            await owner.Post(
+                $"remit-tos/{factored.Ok.AsArray().First(r => r!["state"]!.GetValue<string>() == "proposed")!["id"]}/confirm",
+                new { callBack = "Jo Ferro at 406-555-0169" }
+            )
+        ).Ok;
+        Assert.StartsWith("Larkspur Receivables,", await Advised(owner, "ach", second), StringComparison.Ordinal);
+
+        // Who asks for none gets none.
+        var none = (
+            await owner.Pay(
+                "vendor-payments",
+                new
+                {
+                    bills = new[] { new { billId = first } },
+                    method = "wire",
+                    advise = false,
+                }
+            )
+        ).Ok;
+        Assert.Null(none["payments"]![0]!["adviceTo"]);
+        business.Ids["carrier"] = others;
+
+        async Task<string> Advised(Caller by, string method, long bill)
+        {
+            _ = (await by.Pay("vendor-payments", Pay(method, null, (bill, null)))).Ok;
+            return await Newest();
+        }
+    }
+
+    private async Task<string> Newest()
+    {
+        await using var db = await business.Db.Source.OpenConnectionAsync();
+        var eml = (
+            await db.Rows("select eml from emails where purpose = 'remittance_advice' order by id desc limit 1", r =>
+                (byte[])r.GetValue(r.GetOrdinal("eml"))
+            )
+        )[0];
+        return Formats.Mail.Eml.Read(eml).Text.ReplaceLineEndings("\n");
+    }
 }

@@ -7126,7 +7126,7 @@ export interface components {
          * @default other
          * @enum {unknown}
          */
-        MailPurpose: "other" | "rate_confirmation" | "invoice" | "statement" | "document_request" | "claim" | "account";
+        MailPurpose: "other" | "rate_confirmation" | "invoice" | "statement" | "document_request" | "claim" | "remittance_advice" | "account";
         MailRow: {
             /** Format: int64 */
             id: number;
@@ -8000,6 +8000,8 @@ export interface components {
             type: null | components["schemas"]["BankAccountType"];
             /** @description The notice of assignment: its date and number. */
             notice: null | string;
+            /** @description Where remittance advice goes; the vendor's own address when null. */
+            email?: null | string;
         };
         /** @description A vendor's remit-to, as confirmed or proposed. The bank account is shown by its last digits. */
         RemitToRow: {
@@ -8011,6 +8013,7 @@ export interface components {
             address: null | string;
             bank: null | string;
             notice: null | string;
+            email: null | string;
             state: components["schemas"]["RemitToState"];
             proposedBy: null | string;
             /** Format: int64 */
@@ -9239,6 +9242,11 @@ export interface components {
             method: null | string;
             /** @description The first check number, or a reference that all payments share. */
             reference?: null | string;
+            /**
+             * @description Whether each payee is emailed a remittance advice, if an address is known.
+             * @default true
+             */
+            advise: boolean;
         };
         /** @description A payment to a vendor: one check, or one ACH credit. */
         VendorPaymentRow: {
@@ -9255,6 +9263,8 @@ export interface components {
             amount: components["schemas"]["Money"];
             paidBy: null | string;
             reversedAt: null | components["schemas"]["Instant"];
+            /** @description Where its remittance advice was emailed, or null. */
+            adviceTo: null | string;
             /** @description What it pays. */
             bills: components["schemas"]["PaidBillRow"][];
         };

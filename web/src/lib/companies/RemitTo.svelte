@@ -33,7 +33,13 @@
   const pending = $derived(rows.find((r) => r.state === 'proposed'));
   const current = $derived(rows.find((r) => r.state === 'confirmed'));
   const payee = (r: Schemas['RemitToRow']) =>
-    [r.factor ?? name, r.bank ?? 'by check', r.address, r.notice && `notice of assignment: ${r.notice}`]
+    [
+      r.factor ?? name,
+      r.bank ?? 'by check',
+      r.address,
+      r.email && `remittance advice to ${r.email}`,
+      r.notice && `notice of assignment: ${r.notice}`,
+    ]
       .filter(Boolean)
       .join(', ');
   const confirm = () =>

@@ -14,7 +14,7 @@
     oncancel: () => void;
   }
   let { companyId, ondone, oncancel }: Props = $props();
-  let f = $state({ factor: '', notice: '', address: '', routing: '', account: '', type: 'checking' });
+  let f = $state({ factor: '', notice: '', address: '', email: '', routing: '', account: '', type: 'checking' });
   const attempt = new Attempt();
   const send = () =>
     attempt.run(async () => {
@@ -25,6 +25,7 @@
             factor: f.factor || null,
             notice: f.notice || null,
             address: f.address || null,
+            email: f.email || null,
             routing: f.routing || null,
             account: f.account || null,
             type: f.type as NonNullable<Schemas['RemitToOrder']['type']>,
@@ -54,7 +55,14 @@
       hint="date or number"
       problem={attempt.at('notice')}
     />
-    <TextField class="col-span-6" label="Address for checks" bind:value={f.address} problem={attempt.at('address')} />
+    <TextField class="col-span-3" label="Address for checks" bind:value={f.address} problem={attempt.at('address')} />
+    <TextField
+      class="col-span-3"
+      label="Email for remittance advice"
+      bind:value={f.email}
+      maxlength={200}
+      problem={attempt.at('email')}
+    />
     <BankFields bind:routing={f.routing} bind:account={f.account} {attempt} />
     <Choice
       class="col-span-2"

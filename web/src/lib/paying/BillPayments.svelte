@@ -51,6 +51,7 @@
             paidOn: null,
             method,
             reference: reference || null,
+            advise: true,
           },
           headers: money,
         }),
@@ -70,7 +71,13 @@
           {formatDay(p.paidOn)} by {methodNames[p.method]}
           {p.reference ?? ''}{p.payee === bill.vendor ? '' : ` to ${p.payee}`}
           <span class="text-mute font-normal"
-            >{[p.paidBy, p.bills.length > 1 && `with ${p.bills.length - 1} more`].filter(Boolean).join(', ')}</span
+            >{[
+              p.paidBy,
+              p.bills.length > 1 && `with ${p.bills.length - 1} more`,
+              p.adviceTo && `remittance advice to ${p.adviceTo}`,
+            ]
+              .filter(Boolean)
+              .join(', ')}</span
           >
           {#if !p.reversedAt && session.may('paying.pay')}<button
               class="text-lark ml-1 font-normal hover:underline"

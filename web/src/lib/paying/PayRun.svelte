@@ -27,6 +27,7 @@
   let on = $state(session.today);
   let method = $state('ach');
   let reference = $state('');
+  let advise = $state(true);
   let paid = $state<Schemas['PaymentBatchView'] | null>(null);
   const attempt = new Attempt();
 
@@ -69,6 +70,7 @@
             paidOn: on || null,
             method,
             reference: reference || null,
+            advise,
           },
           headers: money,
         }),
@@ -91,7 +93,7 @@
               <span class="truncate"
                 >{p.payee}, {p.bills.map((b) => b.number).join(', ')}{p.reference
                   ? `, ${methodLabels[p.method]} ${p.reference}`
-                  : ''}</span
+                  : ''}{p.adviceTo ? ` · remittance advice to ${p.adviceTo}` : ''}</span
               ><span class="fig">{figure(p.amount)}</span>
             </li>
           {/each}
@@ -148,6 +150,9 @@
         >Pay {count} {count === 1 ? 'vendor' : 'vendors'} {sums(picked.map((b) => amounts[b.id] ?? b.open))}</Button
       >
       <span class="text-mute text-sm">{picked.length} {picked.length === 1 ? 'bill' : 'bills'}</span>
+      <label class="ml-auto flex items-center gap-2 text-sm"
+        ><input type="checkbox" bind:checked={advise} />Email remittance advice</label
+      >
     </div>
   {/if}
 </div>

@@ -4,7 +4,6 @@
   import { figure } from '$lib/money';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
-  import { session } from '$lib/state/session.svelte';
   import Choice from '$ui/Choice.svelte';
   import InnerForm from '$ui/InnerForm.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
