@@ -50,14 +50,22 @@ internal sealed partial class DemoLife
             var gallons = Math.Round(miles / 6.5m, 1);
             if (gallons > 0)
             {
-                lines.Add(new BillLine("5200", $"{gallons} gal", Money.Usd(gallons * price).ToCents(), null, truck, null));
+                var owner = _cast.Drivers.FirstOrDefault(d => d.TruckId == truck && d.Worker == WorkerKind.OwnerOperator);
+                lines.Add(new BillLine("5200", $"{gallons} gal", Money.Usd(gallons * price).ToCents(), null, truck, owner?.Id));
             }
         }
 
         _fuelMiles.Clear();
         if (lines.Count > 0)
         {
-            VendorBill(m, "Bitterroot Fuel Stops", $"W{monday:uuMMdd}", lines);
+            var bill = VendorBill(m, "Bitterroot Fuel Stops", $"W{monday:uuMMdd}", lines);
+            for (var i = 0; i < lines.Count; i++)
+            {
+                if (lines[i].DriverId is { } id)
+                {
+                    Past.ChargeBackLine(m, bill, i + 1, id, _cast.Drivers.First(d => d.Id == id).Name);
+                }
+            }
         }
 
         Repairs(m, monday);
@@ -97,6 +105,7 @@ internal sealed partial class DemoLife
     private void Monthly(Moment m, LocalDate day)
     {
         var trucks = _cast.Drivers.Count + 3;
+        var ours = trucks - _cast.Drivers.Count(d => d.Worker == WorkerKind.OwnerOperator);
         var last = day.PlusMonths(-1);
         VendorBill(m, "Grant Creek Properties", $"{day:uuuu-MM}", [Line("6100", "yard and office", 6_400m)]);
         VendorBill(
@@ -109,17 +118,14 @@ internal sealed partial class DemoLife
             m,
             DemoData.Lessor,
             $"L{day:uuMM}",
-            [
-                Line("5500", $"{trucks} trucks", trucks * 2_760m),
-                Line("5500", $"{_cast.Trailers.Count} trailers", _cast.Trailers.Count * 265m),
-            ]
+            [Line("5500", $"{ours} trucks", ours * 2_760m), Line("5500", $"{_cast.Trailers.Count} trailers", _cast.Trailers.Count * 265m)]
         );
         List<BillLine> payroll =
         [
             Line("6600", $"office wages, {last:MMMM}", 42_500m),
             Line("6610", $"employer taxes and benefits, {last:MMMM}", 8_600m),
             Line("2210", $"driver payroll taxes, {last:MMMM}", _taxOwed.Amount),
-            Line("2200", $"health insurance withheld, {last:MMMM}", _withheld.Amount),
+            Line("2200", $"insurance withheld, {last:MMMM}", _withheld.Amount),
         ];
         (_taxOwed, _withheld) = (Money.Zero(), Money.Zero());
         VendorBill(m, DemoData.Payroll, $"{last:uuuu-MM}", payroll.Where(l => l.Amount.Amount > 0).ToList());
@@ -149,10 +155,11 @@ internal sealed partial class DemoLife
 
     private static BillLine Line(string account, string what, decimal amount) => new(account, what, Money.Usd(amount), null, null, null);
 
-    private void VendorBill(Moment m, string name, string number, IReadOnlyList<BillLine> lines)
+    private PastVendorBill VendorBill(Moment m, string name, string number, IReadOnlyList<BillLine> lines)
     {
         var bill = Past.EnterVendorBill(m, _cast.Vendors[name], name, number, lines, 10);
         NextMorning(m.At, a => Past.ApproveVendorBill(a, bill, name));
         At(bill.Bill.Due + new LocalTime(14, 30), "dana", p => Past.PayVendorBill(p, bill, name));
+        return bill;
     }
 }

@@ -38,6 +38,11 @@ internal sealed record DemoDriver(
     IReadOnlyList<RecurringDeduction> Recurring
 )
 {
+    public WorkerKind Worker => WorkerOf(Index);
+
+    /// <summary>Two of them lease their own truck to us.</summary>
+    public static WorkerKind WorkerOf(int index) => index is 10 or 16 ? WorkerKind.OwnerOperator : WorkerKind.Employee;
+
     /// <summary>The trailer they pull.</summary>
     public Equipment Pulls => DemoData.Pulls[Index % DemoData.Pulls.Length];
 
@@ -178,6 +183,7 @@ public static class DemoBusiness
             {
                 PayrollTaxPercent = Past.Payroll.TaxPercent,
                 MinimumWage = Past.Payroll.MinimumWage,
+                EscrowPercent = 4.2m,
                 Carriers = DemoData.Requirements,
                 CarrierDetention = DemoData.Detention,
             }
@@ -506,7 +512,8 @@ public static class DemoBusiness
                     $"{words[0].ToLowerInvariant()}@tamarackbend.example",
                     home,
                     true,
-                    groups[t % 2]
+                    groups[t % 2],
+                    Worker: DemoDriver.WorkerOf(t)
                 );
                 var driver = await FleetStore.AddDriver(w.Db, row);
                 var (agreement, recurring) = await Agree(w, driver, t, LocalDate.Min(w.Today.PlusYears(-3), began));
@@ -567,7 +574,7 @@ public static class DemoBusiness
     }
 
     /// <summary>Drivers' pay rates: most by the mile plus per diem, one in six a percentage of the line haul; some have a recurring
-    /// deduction.</summary>
+    /// deduction. Owner-operators get more of the line haul, the fuel surcharge by the mile, and build up escrow.</summary>
     /// <param name="from">The first day they are in force.</param>
     private static async Task<(DriverAgreement Agreement, IReadOnlyList<RecurringDeduction> Recurring)> Agree(
         CommandContext w,
@@ -576,27 +583,34 @@ public static class DemoBusiness
         LocalDate from
     )
     {
+        var leased = DemoDriver.WorkerOf(index) == WorkerKind.OwnerOperator;
         List<PayRate> rates =
-            index % 6 == 4
+            leased ? [new(PayKind.PercentOfLineHaul, 71m, from), new(PayKind.PerMile, 0.46m, from), new(PayKind.PerExtraStop, 50m, from)]
+            : index % 6 == 4
                 ? [new(PayKind.PercentOfLineHaul, 27m, from), new(PayKind.PerDay, 66m, from), new(PayKind.PerExtraStop, 40m, from)]
-                :
-                [
-                    new(PayKind.PerMile, 0.64m + (index % 5 * 0.015m), from),
-                    new(PayKind.PerDay, 66m, from),
-                    new(PayKind.PerExtraStop, 25m, from),
-                ];
+            :
+            [
+                new(PayKind.PerMile, 0.64m + (index % 5 * 0.015m), from),
+                new(PayKind.PerDay, 66m, from),
+                new(PayKind.PerExtraStop, 25m, from),
+            ];
         foreach (var rate in rates)
         {
             await SettlementStore.SetRate(w.Db, driver, rate, null, w.Now);
         }
 
-        if (index % 3 == 1)
+        List<RecurringDeduction> recurring =
+            leased
+                ?
+                [
+                    new(0, "occupational accident insurance", Money.Usd(36.25m), Accounts.Withheld.Code, from, null),
+                    new(0, "escrow", Money.Usd(75m), Accounts.Escrow.Code, from, null, Money.Usd(2_500m)),
+                ]
+            : index % 3 == 1 ? [new(0, "health insurance", Money.Usd(38.50m), Accounts.Withheld.Code, from, null)]
+            : [];
+        foreach (var deduction in recurring)
         {
-            await SettlementStore.AddRecurring(
-                w.Db,
-                driver,
-                new RecurringDeduction(0, "health insurance", Money.Usd(38.50m), Accounts.Withheld.Code, from, null)
-            );
+            await SettlementStore.AddRecurring(w.Db, driver, deduction);
         }
 
         return (new DriverAgreement(rates), await SettlementStore.Recurring(w.Db, driver));

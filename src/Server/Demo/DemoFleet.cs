@@ -1,5 +1,6 @@
 using NodaTime;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Paying;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Server.Places;
@@ -26,7 +27,8 @@ internal sealed partial class DemoLife
     private readonly Dictionary<long, Instant> _outSince = [];
     private readonly Dictionary<(long Origin, Equipment Trailer), double> _nearestFreight = [];
 
-    /// <summary>Miles of each truck since the last bill for it: repairs and tolls follow them, fuel with the empty ones.</summary>
+    /// <summary>Miles of each truck since the last bill for it: repairs and tolls follow them, fuel with the empty ones. Owner-operators
+    /// buy fuel on our account and bear the rest.</summary>
     private readonly Dictionary<long, int> _fuelMiles = [];
     private readonly Dictionary<long, int> _repairMiles = [];
     private int _tollMiles;
@@ -34,8 +36,11 @@ internal sealed partial class DemoLife
     private void Ran(DemoDriver driver, int miles)
     {
         _fuelMiles[driver.TruckId] = _fuelMiles.GetValueOrDefault(driver.TruckId) + miles;
-        _repairMiles[driver.TruckId] = _repairMiles.GetValueOrDefault(driver.TruckId) + miles;
-        _tollMiles += miles;
+        if (driver.Worker != WorkerKind.OwnerOperator)
+        {
+            _repairMiles[driver.TruckId] = _repairMiles.GetValueOrDefault(driver.TruckId) + miles;
+            _tollMiles += miles;
+        }
     }
 
     /// <summary>Books a driver's next load, from where and when they are free; after enough days out, toward home.</summary>

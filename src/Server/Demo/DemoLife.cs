@@ -3,6 +3,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Documents;
+using SteadyLark.Core.Ledger;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.Places;
@@ -488,11 +489,16 @@ internal sealed partial class DemoLife
             // Of past loads, only those that reach into this week or are not paid yet matter.
             var loads = _legsOf[driver.Id];
             loads.RemoveAll(l => l.Week is not null && l.DeliveredAt is { } at && Past.Day(at) < monday.PlusDays(-7));
-            if (Past.ApproveSettlement(m, driver.Id, driver.Name, driver.Agreement, driver.Recurring, monday, loads) is { } week)
+            if (
+                Past.ApproveSettlement(m, driver.Id, driver.Name, driver.Agreement, driver.Recurring, driver.Worker, monday, loads) is
+                { } week
+            )
             {
                 At(DriverSettlement.PayDay(monday) + new LocalTime(9, 30), "dana", p => Past.PaySettlement(p, week, driver.Name));
                 _taxOwed += week.Week.EmployerTax;
-                _withheld += Money.Sum(week.Week.Deductions.Where(d => d.RecurringId is not null).Select(d => d.Amount));
+                _withheld += Money.Sum(
+                    week.Week.Deductions.Where(d => d.Account == Accounts.Withheld.Code && d.RecurringId is not null).Select(d => d.Amount)
+                );
             }
         }
     }

@@ -68,6 +68,9 @@ internal sealed record PastAdvance(long Id, long Driver, LocalDate On, Money Amo
     public Money Deducted { get; set; } = Money.Zero();
 }
 
+/// <summary>A line of a bill that was charged back to an owner-operator.</summary>
+internal sealed record PastPayItem(long Driver, PayItem Item, long Bill, int Line, Moment Entered);
+
 internal sealed record PastSettlement(long Id, long Driver, SettlementStatement Week, Moment Approved)
 {
     public LocalDate? PaidOn { get; set; }
@@ -197,6 +200,14 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
     public List<PastPayment> Payments { get; } = [];
 
     public List<PastSettlement> Weeks { get; } = [];
+
+    public List<PastPayItem> PayItems { get; } = [];
+
+    /// <summary>Charged back and not deducted yet.</summary>
+    private readonly List<PastPayItem> _toDeduct = before is null ? [] : [.. before._toDeduct];
+
+    /// <summary>What is held in escrow, by driver.</summary>
+    private readonly Dictionary<long, Money> _held = before is null ? [] : new(before._held);
 
     public List<PastAdvance> Advances { get; } = [];
 
@@ -526,6 +537,36 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
         return bill;
     }
 
+    /// <summary>Charges a line of a bill back to the owner-operator who caused it.</summary>
+    /// <param name="line">From 1.</param>
+    public void ChargeBackLine(Moment m, PastVendorBill bill, int line, long driver, string name)
+    {
+        var of = bill.Lines[line - 1];
+        var item = ChargeBack
+            .Of(
+                bill.Bill.Number,
+                bill.Name,
+                of.Account,
+                $"fuel, {of.Description}",
+                of.Amount,
+                null,
+                name,
+                WorkerKind.OwnerOperator,
+                Day(m.At)
+            )
+            .Value;
+        var charged = new PastPayItem(driver, item with { ItemId = Next("pay_item") }, bill.Bill.Id, line, m);
+        PayItems.Add(charged);
+        _toDeduct.Add(charged);
+        Tell(
+            m,
+            EventKinds.PayItemAdded,
+            driver,
+            $"{of.Amount.Formatted} of bill {bill.Bill.Number} from {bill.Name} charged back to {name}",
+            driver: driver
+        );
+    }
+
     public void ApproveVendorBill(Moment m, PastVendorBill bill, string name)
     {
         (bill.Bill.Approved, bill.Bill.ApprovedAt) = (bill.Bill.Amount, m);
@@ -603,6 +644,7 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
         string name,
         DriverAgreement agreement,
         IReadOnlyList<RecurringDeduction> outlook,
+        WorkerKind worker,
         LocalDate monday,
         IReadOnlyCollection<PastLoad> loads
     )
@@ -630,9 +672,12 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
             legs,
             days,
             advances.Values.Select(d => new OpenAdvance(d.Id, d.On, d.Note, d.Amount - d.Deducted)),
-            null,
-            outlook,
-            payroll: Payroll
+            _toDeduct.Where(i => i.Driver == driver).Select(i => i.Item),
+            outlook.Select(d => d with { Held = d.UpTo is null ? null : _held.GetValueOrDefault(driver, Money.Zero()) }),
+            payroll: Payroll with
+            {
+                Worker = worker,
+            }
         );
         if (statement.IsEmpty)
         {
@@ -645,6 +690,12 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
         {
             advances[part.AdvanceId!.Value].Deducted += part.Amount;
         }
+
+        var taken = statement.Deductions.Select(d => d.ItemId).OfType<long>().ToHashSet();
+        _toDeduct.RemoveAll(i => taken.Contains(i.Item.ItemId));
+        _held[driver] =
+            _held.GetValueOrDefault(driver, Money.Zero())
+            + Money.Sum(statement.Deductions.Where(d => d.Account == Accounts.Escrow.Code).Select(d => d.Amount));
 
         long? carried = statement.CarriedOver.Amount > 0 ? Next("advance") : null;
         if (carried is { } advanceId)

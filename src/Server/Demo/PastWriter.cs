@@ -31,8 +31,8 @@ internal static class PastWriter
         await Trips(db, past);
         await Loads(db, past);
         await Documents(db, past, documentsSince);
-        await Money(db, past, withTriggers);
         await Bills(db, past, withTriggers);
+        await Money(db, past, withTriggers);
         await Entries(db, past);
         await past.Events.Copy(db);
         await DemoStore.Finish(
@@ -293,7 +293,7 @@ internal static class PastWriter
         );
         var settled = new Bulk("settlement_legs", "settlement_id, leg_id, amount");
         var weekLines = new Bulk("settlement_lines", "settlement_id, seq, kind, what, quantity, rate, on_day, amount, leg_id");
-        var kept = new Bulk("settlement_deductions", "settlement_id, seq, standing_id, amount");
+        var kept = new Bulk("settlement_deductions", "settlement_id, seq, standing_id, item_id, amount");
         var advances = new Bulk("advances", "id, driver_id, issued_on, amount, deducted, note, carried_from");
         var deductions = new Bulk("advance_deductions", "settlement_id, advance_id, amount");
         foreach (var d in past.Advances)
@@ -342,7 +342,7 @@ internal static class PastWriter
                 }
                 else
                 {
-                    kept.Add(s.Id, ++seq, part.RecurringId, part.Amount);
+                    kept.Add(s.Id, ++seq, part.RecurringId, part.ItemId, part.Amount);
                 }
             }
         }
@@ -374,7 +374,7 @@ internal static class PastWriter
             "bills",
             "id, vendor_id, number, leg_id, billed_on, posted_on, due_on, amount, agreed, approved, approved_why, approved_by, approved_at, entered_at, paid, paid_on, paid_method, paid_by"
         );
-        var lines = new Bulk("bill_lines", "bill_id, seq, account, description, amount, load_id, truck_id");
+        var lines = new Bulk("bill_lines", "bill_id, seq, account, description, amount, load_id, truck_id, driver_id");
         var batches = new Bulk("payment_batches", "id, paid_on, method, made_by, made_at");
         var payments = new Bulk("vendor_payments", "id, batch_id, vendor_id, payee, paid_on, posted_on, method, amount, paid_by, paid_at");
         var parts = new Bulk("bill_payments", "payment_id, bill_id, amount");
@@ -418,7 +418,7 @@ internal static class PastWriter
         foreach (var l in past.Loads.Where(l => l.Bill is not null))
         {
             Add(l.Bill!, l.Carrier!.Value, l.Who!, l.Leg, l.Bill!.Agreed);
-            lines.Add(l.Bill.Id, 1, Accounts.PurchasedTransportation.Code, null, l.Bill.Amount, l.Id, null);
+            lines.Add(l.Bill.Id, 1, Accounts.PurchasedTransportation.Code, null, l.Bill.Amount, l.Id, null, null);
         }
 
         foreach (var v in past.VendorBills)
@@ -433,12 +433,34 @@ internal static class PastWriter
                     v.Lines[i].Description,
                     v.Lines[i].Amount,
                     v.Lines[i].LoadId,
-                    v.Lines[i].TruckId
+                    v.Lines[i].TruckId,
+                    v.Lines[i].DriverId
                 );
             }
         }
 
-        foreach (var bulk in new[] { bills, lines, batches, payments, parts })
+        var charged = new Bulk(
+            "pay_items",
+            "id, driver_id, kind, happened_on, what, amount, account, entered_by, entered_at, bill_id, bill_seq"
+        );
+        foreach (var c in past.PayItems)
+        {
+            charged.Add(
+                c.Item.ItemId,
+                c.Driver,
+                c.Item.Kind,
+                c.Item.On,
+                c.Item.What,
+                c.Item.Amount,
+                c.Item.Account,
+                c.Entered.User,
+                c.Entered.At,
+                c.Bill,
+                c.Line
+            );
+        }
+
+        foreach (var bulk in new[] { bills, lines, batches, payments, parts, charged })
         {
             await bulk.Copy(db);
         }

@@ -28,6 +28,7 @@ public class DemoFigures(ITestOutputHelper output)
         ("accessorials, % of revenue", "0.0", 2, 4),
         ("gross margin of the brokerage, %", "0.0", 13, 16),
         ("driver pay a year, $", "#,##0", 72_000, 88_000),
+        ("owner-operators, % of revenue", "0.0", 70, 78),
         ("days from home to home", "0.0", 7, 14),
         ("days from invoice to payment", "0.0", 36, 42),
         ("repairs and tires per mile, $", "0.000", 0.20, 0.26),
@@ -49,15 +50,20 @@ public class DemoFigures(ITestOutputHelper output)
         union all select 'accessorials, % of revenue', 100 * (select sum(c.amount) from charges c join year y on y.id = c.load_id
             where c.kind not in ('line_haul', 'fuel_surcharge')) / (select sum(revenue) from year)
         union all select 'gross margin of the brokerage, %', 100 * sum(revenue - agreed) / sum(revenue) from year where carrier_id is not null
-        union all select 'driver pay a year, $', sum(earned) / 22 from settlements where monday >= '2025-11-17' and monday < '2026-11-16'
+        union all select 'driver pay a year, $', sum(earned) / 20 from settlements s join drivers d on d.id = s.driver_id
+            where d.worker_kind = 'employee' and monday >= '2025-11-17' and monday < '2026-11-16'
         union all select 'days from invoice to payment', sum(a.amount * (p.received_on - i.issued_on)) / sum(a.amount) from payment_applications a
             join payments p on p.id = a.payment_id join invoices i on i.id = a.invoice_id where i.issued_on >= '2025-11-24' and i.issued_on < '2026-09-01'
         union all select 'repairs, $', sum(debit - credit) from ledger where account = '5400'
         union all select 'insurance per truck and year, $', sum(debit - credit) / 25 from ledger where account = '5700'
-        union all select 'lease per truck and month, $', sum(x.amount) / 25 / 12 from bill_lines x join bills b on b.id = x.bill_id
+        union all select 'lease per truck and month, $', sum(x.amount) / 23 / 12 from bill_lines x join bills b on b.id = x.bill_id
             where x.account = '5500' and x.description like '% trucks' and b.billed_on >= '2025-11-01' and b.billed_on < '2026-11-01'
         union all select 'operating ratio, %', 100 * sum(case when account >= '5' then debit - credit else 0 end)
             / sum(case when account between '4' and '49999' then credit - debit else 0 end) from ledger
+        -- Their gross pay, before the costs of their trucks, of what their loads earned.
+        union all select 'owner-operators, % of revenue', 100 * (select sum(s.earned) from settlements s join drivers d on d.id = s.driver_id
+            where d.worker_kind = 'owner_operator' and s.monday >= '2025-11-24') / (select sum(y.revenue) from year y join trips t on t.id = y.trip_id
+            join drivers d on d.id = t.driver_id where d.worker_kind = 'owner_operator')
         union all select 'cancellations', count(*) from loads where cancelled_at is not null
         union all select 'freight claims', count(*) from payment_applications where kind = 'claim'
         union all select 'bad debts', count(*) from payment_applications where kind = 'uncollectible'
@@ -69,7 +75,7 @@ public class DemoFigures(ITestOutputHelper output)
         """;
 
     private const string Trips = """
-        select t.driver_id, t.scheduled, g.miles, lower(t.scheduled) as begins, upper(t.scheduled) as ends,
+        select t.driver_id, d.worker_kind = 'employee' as our_truck, t.scheduled, g.miles, lower(t.scheduled) as begins, upper(t.scheduled) as ends,
             (select p.latitude from stops s join places p on p.id = s.place_id where s.load_id = g.load_id order by s.seq limit 1) as lat1,
             (select p.longitude from stops s join places p on p.id = s.place_id where s.load_id = g.load_id order by s.seq limit 1) as lon1,
             (select p.latitude from stops s join places p on p.id = s.place_id where s.load_id = g.load_id order by s.seq desc limit 1) as lat2,
@@ -129,6 +135,7 @@ public class DemoFigures(ITestOutputHelper output)
         var trips = await db.Rows(Trips, r =>
             (
                 Driver: r.Long("driver_id"),
+                OurTruck: r.Bool("our_truck"),
                 Miles: r.Int("miles"),
                 Begins: r.Instant("begins"),
                 Ends: r.Instant("ends"),
@@ -139,11 +146,12 @@ public class DemoFigures(ITestOutputHelper output)
         );
         double empty = 0,
             loaded = 0,
+            repaired = 0,
             days = 0;
         var times = 0;
         foreach (var driver in trips.GroupBy(t => t.Driver).Select(g => g.ToList()))
         {
-            var last = driver[0].Begins;
+            var (last, milesBefore) = (driver[0].Begins, empty + loaded);
             for (var i = 0; i < driver.Count; i++)
             {
                 loaded += driver[i].Miles;
@@ -162,10 +170,12 @@ public class DemoFigures(ITestOutputHelper output)
                     (days, times, last) = (days + (next.Begins - last).TotalDays, times + 1, next.Begins);
                 }
             }
+
+            repaired += driver[0].OurTruck ? empty + loaded - milesBefore : 0;
         }
 
         found["empty miles, %"] = 100 * empty / (empty + loaded);
         found["days from home to home"] = days / times;
-        found["repairs and tires per mile, $"] = found["repairs, $"] / (empty + loaded);
+        found["repairs and tires per mile, $"] = found["repairs, $"] / repaired;
     }
 }

@@ -21,7 +21,7 @@ export async function approveAsAgreed(id: number) {
 export const payByAch = (id: number) =>
   take(
     api.POST('/api/vendor-payments', {
-      body: { bills: [{ billId: id, amount: null }], paidOn: null, method: 'ach', reference: null },
+      body: { bills: [{ billId: id, amount: null }], paidOn: null, method: 'ach', reference: null, advise: true },
       headers: moneyKey(),
     }),
   );
