@@ -86,7 +86,10 @@
   <h2 class="pr-8 text-lg font-bold">Pay bills</h2>
   {#if paid}
     <div class="mt-3">
-      <Notice title="Paid {formatDay(paid.payments[0].paidOn)} by {methodLabels[paid.payments[0].method]}">
+      <Notice
+        urgency="done"
+        title="Paid {formatDay(paid.payments[0].paidOn)} by {methodLabels[paid.payments[0].method]}"
+      >
         <ul>
           {#each paid.payments as p (p.id)}
             <li class="flex justify-between gap-3">
