@@ -470,6 +470,15 @@ public sealed class TestBusiness : IAsyncLifetime
         }
 
         Currency = Currency.CAD;
+        await Business.WritePayment(w.Db, (await Business.Read(w.Db))!.Payment with { GstNumber = "990000410RT0001" });
+        Ids["calgary"] = await PlaceStore.Add(
+            w.Db,
+            new PlaceRow(0, $"Bow Terrace Pasta {seed}", null, "Calgary", "AB", "CA", 51.0447, -114.0719, "America/Edmonton", null)
+        );
+        Ids["regina"] = await PlaceStore.Add(
+            w.Db,
+            new PlaceRow(0, $"Wascana Wholesale {seed}", null, "Regina", "SK", "CA", 50.4452, -104.6189, "America/Regina", null)
+        );
         Ids["customer"] = await CompanyStore.Add(w.Db, Company($"Wild Rose Dairy {seed}", true, null) with { Currency = Currency });
         Ids["carrier"] = await CompanyStore.Add(
             w.Db,
@@ -483,6 +492,13 @@ public sealed class TestBusiness : IAsyncLifetime
             }
         );
         await w.Commit();
+    }
+
+    /// <summary>Has a load go from Calgary to Regina, where we charge GST.</summary>
+    public void WithinCanada(JsonNode order)
+    {
+        order["stops"]![0]!["placeId"] = Ids["calgary"];
+        order["stops"]![1]!["placeId"] = Ids["regina"];
     }
 
     /// <summary>The customer and the carrier are the first ones again.</summary>

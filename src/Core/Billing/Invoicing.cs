@@ -11,6 +11,7 @@ namespace SteadyLark.Core.Billing;
 /// <param name="Charges">Those that are not billed yet.</param>
 /// <param name="Held">Why it is on hold for billing, or null.</param>
 /// <param name="RequiredDocuments">Documents the customer requires; the POD when null.</param>
+/// <param name="TaxProvince">From <see cref="SalesTax.Province"/>; null when it is not taxed.</param>
 public sealed record BillableLoad(
     long LoadId,
     string Number,
@@ -21,7 +22,8 @@ public sealed record BillableLoad(
     IReadOnlyList<DocumentKind> Documents,
     IReadOnlyList<BillableCharge> Charges,
     string? Held = null,
-    IReadOnlyList<DocumentKind>? RequiredDocuments = null
+    IReadOnlyList<DocumentKind>? RequiredDocuments = null,
+    string? TaxProvince = null
 );
 
 public sealed record BillableCharge(long ChargeId, ChargeKind Kind, string? Description, Money Amount);
@@ -29,6 +31,7 @@ public sealed record BillableCharge(long ChargeId, ChargeKind Kind, string? Desc
 public sealed record InvoiceLine(long LoadId, long ChargeId, string Description, Money Amount);
 
 /// <summary>An invoice ready to be issued.</summary>
+/// <param name="Total">Tax included.</param>
 /// <param name="Supplements">Loads that are billed already: it bills their late charges.</param>
 public sealed record InvoiceDraft(
     long CustomerId,
@@ -36,10 +39,13 @@ public sealed record InvoiceDraft(
     LocalDate DueOn,
     Money Total,
     IReadOnlyList<InvoiceLine> Lines,
-    IReadOnlyList<long> Supplements
+    IReadOnlyList<long> Supplements,
+    IReadOnlyList<InvoiceTax> Taxes
 )
 {
-    /// <summary>Each load with its total.</summary>
+    public Money Tax => Money.Sum(Taxes.Select(t => t.Amount), Total.Currency);
+
+    /// <summary>Each load with its charges.</summary>
     public IReadOnlyList<(long LoadId, Money Total)> Loads =>
         Lines.GroupBy(l => l.LoadId).Select(g => (g.Key, Money.Sum(g.Select(l => l.Amount)))).ToList();
 }
@@ -95,7 +101,8 @@ public static class Invoicing
     /// <param name="loads">At least one.</param>
     /// <param name="termsDays">Days from the invoice date to the due date.</param>
     /// <param name="today">The invoice date, in the company's time zone.</param>
-    public static Outcome<InvoiceDraft> Draft(IReadOnlyList<BillableLoad> loads, int termsDays, LocalDate today)
+    /// <param name="chargesTax">Whether we are registered for GST and HST.</param>
+    public static Outcome<InvoiceDraft> Draft(IReadOnlyList<BillableLoad> loads, int termsDays, LocalDate today, bool chargesTax = false)
     {
         if (loads.Count == 0)
         {
@@ -127,13 +134,15 @@ public static class Invoicing
                 ))
             )
             .ToList();
+        var taxes = chargesTax ? SalesTax.Of(loads.Select(l => (l.TaxProvince, Money.Sum(l.Charges.Select(c => c.Amount)))), today) : [];
         return new InvoiceDraft(
             loads[0].CustomerId,
             today,
             Terms.DueOn(today, termsDays),
-            Money.Sum(lines.Select(l => l.Amount)),
+            Money.Sum(lines.Select(l => l.Amount)) + Money.Sum(taxes.Select(t => t.Amount)),
             lines,
-            loads.Where(l => l.OnInvoice).Select(l => l.LoadId).ToList()
+            loads.Where(l => l.OnInvoice).Select(l => l.LoadId).ToList(),
+            taxes
         );
     }
 }

@@ -43,6 +43,7 @@ public static class Accounts
     public static readonly Account Withheld = new("2200", "Withheld from pay", AccountKind.Liability);
     public static readonly Account Escrow = new("2250", "Owner-operator escrow", AccountKind.Liability);
     public static readonly Account UnappliedReceipts = new("2300", "Customer deposits and unapplied payments", AccountKind.Liability);
+    public static readonly Account SalesTax = new("2400", "GST/HST payable", AccountKind.Liability);
     public static readonly Account EquipmentLoans = new("2500", "Equipment loans", AccountKind.Liability);
     public static readonly Account OwnersEquity = new("3000", "Owner's equity", AccountKind.Equity);
     public static readonly Account OpeningBalances = new("3900", "Opening balances", AccountKind.Equity);
@@ -84,6 +85,7 @@ public static class Accounts
         PayrollTaxesPayable,
         Escrow,
         UnappliedReceipts,
+        SalesTax,
         EquipmentLoans,
         OwnersEquity,
         OpeningBalances,

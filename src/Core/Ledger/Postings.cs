@@ -61,14 +61,15 @@ public static class Postings
                 .Split(loads.Select(l => l.Total.Amount).ToList())
                 .Zip(loads, (share, l) => (customer with { LoadId = l.LoadId }, share));
 
-    /// <summary>Invoice: the unbilled revenue of its loads becomes a receivable.</summary>
-    /// <param name="loads">Each load with its total.</param>
+    /// <summary>Invoice: the unbilled revenue of its loads becomes a receivable, and with it the tax that we pay over.</summary>
+    /// <param name="loads">Each load with its charges.</param>
     public static Entry InvoiceIssued(
         LocalDate on,
         string number,
         long invoiceId,
         long customerId,
-        IReadOnlyList<(long LoadId, Money Total)> loads
+        IReadOnlyList<(long LoadId, Money Total)> loads,
+        Money tax = default
     )
     {
         var customer = new Dimensions(CustomerId: customerId);
@@ -79,7 +80,8 @@ public static class Postings
             invoiceId,
             loads
                 .Select(l => Credit(Accounts.Unbilled, l.Total, customer with { LoadId = l.LoadId }, l.LoadId))
-                .Prepend(Debit(Accounts.Receivable, Money.Sum(loads.Select(l => l.Total)), customer, invoiceId))
+                .Prepend(Debit(Accounts.Receivable, Money.Sum(loads.Select(l => l.Total)) + tax, customer, invoiceId))
+                .Append(Credit(Accounts.SalesTax, tax, customer))
         );
     }
 
@@ -146,6 +148,7 @@ public static class Postings
     /// </summary>
     /// <param name="source">A short pay's with the payment's key, or that of a write-off without a payment with its own.</param>
     /// <param name="loads">The invoice's loads with their totals: each bears its share.</param>
+    /// <param name="tax">The tax within the amount, which is no longer owed.</param>
     public static Entry WrittenOff(
         LocalDate on,
         EntrySource source,
@@ -156,7 +159,8 @@ public static class Postings
         Money amount,
         ShortPayReason kind,
         string reason,
-        IReadOnlyList<(long LoadId, Money Total)> loads
+        IReadOnlyList<(long LoadId, Money Total)> loads,
+        Money tax = default
     )
     {
         var customer = new Dimensions(CustomerId: customerId);
@@ -166,7 +170,8 @@ public static class Postings
             source,
             sourceId,
             [
-                .. ByLoad(amount, loads, customer).Select(s => Debit(WriteOffAccount(kind), s.Amount, s.Of)),
+                .. ByLoad(amount - tax, loads, customer).Select(s => Debit(WriteOffAccount(kind), s.Amount, s.Of)),
+                Debit(Accounts.SalesTax, tax, customer),
                 Credit(Accounts.Receivable, amount, customer, invoiceId),
             ]
         );
@@ -175,6 +180,7 @@ public static class Postings
     /// <summary>A credit memo: revenue is reduced by its reason, and the customer has a credit of that amount, applied or not.</summary>
     /// <param name="paymentId">The payment that stands for the memo.</param>
     /// <param name="loads">The invoice's loads with their totals: each bears its share.</param>
+    /// <param name="tax">The tax within the amount, which is no longer owed.</param>
     public static Entry Credited(
         LocalDate on,
         string number,
@@ -182,7 +188,8 @@ public static class Postings
         string invoice,
         long customerId,
         CreditMemo memo,
-        IReadOnlyList<(long LoadId, Money Total)> loads
+        IReadOnlyList<(long LoadId, Money Total)> loads,
+        Money tax = default
     )
     {
         var customer = new Dimensions(CustomerId: customerId);
@@ -198,7 +205,8 @@ public static class Postings
             EntrySource.CreditMemo,
             paymentId,
             [
-                .. ByLoad(memo.Amount, loads, customer).Select(s => Debit(account, s.Amount, s.Of)),
+                .. ByLoad(memo.Amount - tax, loads, customer).Select(s => Debit(account, s.Amount, s.Of)),
+                Debit(Accounts.SalesTax, tax, customer),
                 Credit(Accounts.UnappliedReceipts, memo.Amount, customer, paymentId),
             ]
         );

@@ -43,7 +43,11 @@ public sealed record EnteredBill(
     Money Amount,
     IReadOnlyList<BillLine> Lines,
     string? Note
-);
+)
+{
+    /// <summary>The GST or HST among its lines, which we claim back. It is owed on top of what was agreed for the freight.</summary>
+    public Money Tax => Money.Sum(Lines.Where(l => l.Account == Accounts.SalesTax.Code).Select(l => l.Amount), Amount.Currency);
+}
 
 /// <summary>A bill of any vendor: a carrier for a leg, a tire shop, the landlord.</summary>
 public static class VendorBill
@@ -94,16 +98,23 @@ public static class VendorBill
         }
 
         var amount = order.Amount!.Value;
-        if (order.IsExpense && leg is not null && amount > leg.Agreed)
-        {
-            return new Problem(
+        var entered = Lines(amount, order.Lines, leg?.LoadId, chart)
+            // The tax first: what is disputed of a bill is freight.
+            .Then(lines => new EnteredBill(
+                number!,
+                on,
+                due,
+                amount,
+                leg is null ? lines : lines.OrderByDescending(l => l.Account == Accounts.SalesTax.Code).ToList(),
+                note
+            ));
+        return order.IsExpense && leg is not null && entered.Ok && amount - entered.Value.Tax > leg.Agreed
+            ? new Problem(
                 "over.agreed",
-                $"This is {(amount - leg.Agreed).Formatted} over the agreed {leg.Agreed.Formatted}: enter it as a bill for approval.",
+                $"This is {(amount - entered.Value.Tax - leg.Agreed).Formatted} over the agreed {leg.Agreed.Formatted}: enter it as a bill for approval.",
                 "amount"
-            );
-        }
-
-        return Lines(amount, order.Lines, leg?.LoadId, chart).Then(lines => new EnteredBill(number!, on, due, amount, lines, note));
+            )
+            : entered;
     }
 
     /// <summary>The bill's lines, which add up to its amount, or what is wrong with them.</summary>

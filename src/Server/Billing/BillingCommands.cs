@@ -65,13 +65,16 @@ public sealed record SendAgainRequest(string? To, string? Message);
 public sealed record ReturnToDispatchRequest(string? Why);
 
 /// <summary>A preview of the email that goes with an invoice.</summary>
+/// <param name="Total">Of the invoice, <paramref name="Taxes"/> included.</param>
 public sealed record InvoiceMail(
     string To,
     string Subject,
     string Message,
     bool OneFile,
     IReadOnlyList<DocumentKind> Documents,
-    int TermsDays
+    int TermsDays,
+    IReadOnlyList<InvoiceTax> Taxes,
+    Money Total
 );
 
 /// <param name="LoadIds">Loads ready to bill, of any customers.</param>
@@ -98,7 +101,7 @@ public sealed class BillingCommands(Mailer mailer)
         }
 
         var customer = loads.Count > 0 ? (await CompanyStore.Get(w.Db, loads[0].CustomerId))! : null;
-        var draft = Invoicing.Draft(loads, request.TermsDays ?? customer?.TermsDays ?? 30, w.Today);
+        var draft = await Drafted(w, loads, request.TermsDays ?? customer?.TermsDays);
         if (!draft.Ok)
         {
             return draft.Problems;
@@ -120,7 +123,7 @@ public sealed class BillingCommands(Mailer mailer)
 
         var postedOn = await LedgerStore.PostingDay(w, draft.Value.IssuedOn);
         var (id, number) = await BillingStore.AddInvoice(w, draft.Value, postedOn, to, documents);
-        await LedgerStore.Post(w, Postings.InvoiceIssued(postedOn, number, id, draft.Value.CustomerId, draft.Value.Loads));
+        await LedgerStore.Post(w, Postings.InvoiceIssued(postedOn, number, id, draft.Value.CustomerId, draft.Value.Loads, draft.Value.Tax));
         foreach (var load in loads)
         {
             await LoadWrites.Settle(w, load.LoadId);
@@ -166,7 +169,9 @@ public sealed class BillingCommands(Mailer mailer)
             settings.Message ?? BillingSettings.Default.Message!,
             settings.OneFile,
             settings.Documents,
-            customer.TermsDays
+            customer.TermsDays,
+            drafted.Value.Draft.Taxes,
+            drafted.Value.Draft.Total
         );
     }
 
@@ -182,8 +187,12 @@ public sealed class BillingCommands(Mailer mailer)
 
         var loads = await BillingStore.Billable(w, request.LoadIds ?? []);
         var customer = loads.Count > 0 ? (await CompanyStore.Get(w.Db, loads[0].CustomerId))! : null;
-        return Invoicing.Draft(loads, request.TermsDays ?? customer?.TermsDays ?? 30, w.Today).Then(d => (customer!, d));
+        return (await Drafted(w, loads, request.TermsDays ?? customer?.TermsDays)).Then(d => (customer!, d));
     }
+
+    /// <summary>The invoice of loads, with tax when we are registered for it.</summary>
+    private static async Task<Outcome<InvoiceDraft>> Drafted(CommandContext w, IReadOnlyList<BillableLoad> loads, int? terms) =>
+        Invoicing.Draft(loads, terms ?? 30, w.Today, (await Business.ReadForPrint(w.Db))?.Payment.GstNumber is not null);
 
     /// <summary>Emails an invoice again as issued, with its current documents.</summary>
     public async Task<Outcome<InvoiceRow>> SendAgain(CommandContext w, long invoiceId, SendAgainRequest request)
@@ -502,14 +511,36 @@ public sealed class BillingCommands(Mailer mailer)
     internal static async Task<List<PostedApplication>> Apply(CommandContext w, long paymentId, AppliedPayment payment, LocalDate from)
     {
         var moves = await OpenItemStore.Moves(w.Db, Accounts.Receivable, payment.Applications.Select(a => a.InvoiceId));
-        var applied = payment
-            .Applications.Select(a => (Application: a, On: OpenItems.FirstDay(moves[a.InvoiceId], from, (a.Amount + a.WriteOff).Amount)))
-            .ToList();
-        await BillingStore.Apply(w, paymentId, applied);
-        foreach (var (a, on) in applied.Where(a => a.Application.WriteOff.Amount > 0))
+        var applied = new List<(Application Application, LocalDate On, Money Tax)>();
+        var shorted = new List<(Application Application, LocalDate On, Money Tax, InvoiceRow Invoice)>();
+        foreach (var a in payment.Applications)
         {
-            var invoice = (await BillingStore.Invoice(w.Db, a.InvoiceId))!;
-            await BillingCorrections.PostWriteOff(w, on, EntrySource.WriteOff, paymentId, invoice, a.WriteOff, a.Kind!.Value, a.Reason!);
+            var on = OpenItems.FirstDay(moves[a.InvoiceId], from, (a.Amount + a.WriteOff).Amount);
+            var tax = Money.Zero(a.Amount.Currency);
+            if (a.WriteOff.Amount > 0)
+            {
+                var invoice = (await BillingStore.Invoice(w.Db, a.InvoiceId))!;
+                tax = await BillingCorrections.TaxWithin(w, invoice, a.WriteOff, a.Kind);
+                shorted.Add((a, on, tax, invoice));
+            }
+
+            applied.Add((a, on, tax));
+        }
+
+        await BillingStore.Apply(w, paymentId, applied);
+        foreach (var (a, on, tax, invoice) in shorted)
+        {
+            await BillingCorrections.PostWriteOff(
+                w,
+                on,
+                EntrySource.WriteOff,
+                paymentId,
+                invoice,
+                a.WriteOff,
+                tax,
+                a.Kind!.Value,
+                a.Reason!
+            );
         }
 
         return applied.Select(a => new PostedApplication(a.Application.InvoiceId, a.Application.Amount, a.On)).ToList();

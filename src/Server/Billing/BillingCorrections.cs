@@ -120,8 +120,9 @@ public static class BillingCorrections
 
         var (amount, kind, reason) = checkedOff.Value;
         var on = await OpenItemStore.FirstDay(w, Accounts.Receivable, invoiceId, w.Today, amount);
-        var id = await CorrectionStore.AddWriteOff(w, invoiceId, on, amount, kind, reason);
-        await PostWriteOff(w, on, EntrySource.InvoiceWriteOff, id, invoice, amount, kind, reason);
+        var tax = await TaxWithin(w, invoice, amount, kind);
+        var id = await CorrectionStore.AddWriteOff(w, invoiceId, on, amount, tax, kind, reason);
+        await PostWriteOff(w, on, EntrySource.InvoiceWriteOff, id, invoice, amount, tax, kind, reason);
         await BillingCommands.Touch(w, [invoiceId]);
         await LoadCommands.ReleaseCredit(w, (await CompanyStore.Get(w.Db, invoice.CustomerId))!);
         w.Record(
@@ -140,6 +141,7 @@ public static class BillingCorrections
         long sourceId,
         InvoiceRow invoice,
         Money amount,
+        Money tax,
         ShortPayReason kind,
         string reason
     )
@@ -147,9 +149,15 @@ public static class BillingCorrections
         var loads = await CorrectionStore.LoadsOf(w.Db, invoice.Id);
         await LedgerStore.Post(
             w,
-            Postings.WrittenOff(on, source, sourceId, invoice.Number, invoice.Id, invoice.CustomerId, amount, kind, reason, loads)
+            Postings.WrittenOff(on, source, sourceId, invoice.Number, invoice.Id, invoice.CustomerId, amount, kind, reason, loads, tax)
         );
     }
+
+    /// <summary>The tax within a write-off. A claim is paid for damage, and changes nothing of the price.</summary>
+    internal static Task<Money> TaxWithin(CommandContext w, InvoiceRow invoice, Money amount, ShortPayReason? kind) =>
+        kind is null or ShortPayReason.Claim
+            ? Task.FromResult(Money.Zero(amount.Currency))
+            : CorrectionStore.TaxWithin(w.Db, invoice, amount);
 
     /// <summary>Reverses a write-off: the amount is open again.</summary>
     public static async Task<Outcome<InvoiceRow>> ReverseWriteOff(CommandContext w, long id)
@@ -197,9 +205,13 @@ public static class BillingCorrections
 
         var memo = decided.Value;
         var postedOn = await LedgerStore.PostingDay(w, memo.IssuedOn);
-        var (id, number) = await CorrectionStore.AddMemo(w, invoiceId, invoice.CustomerId, postedOn, memo);
+        var tax =
+            memo.Reason == CreditReason.Claim
+                ? Money.Zero(memo.Amount.Currency)
+                : await CorrectionStore.TaxWithin(w.Db, invoice, memo.Amount);
+        var (id, number) = await CorrectionStore.AddMemo(w, invoiceId, invoice.CustomerId, postedOn, memo, tax);
         var loads = await CorrectionStore.LoadsOf(w.Db, invoiceId);
-        await LedgerStore.Post(w, Postings.Credited(postedOn, number, id, invoice.Number, invoice.CustomerId, memo, loads));
+        await LedgerStore.Post(w, Postings.Credited(postedOn, number, id, invoice.Number, invoice.CustomerId, memo, loads, tax));
         if (memo.Applied.Amount > 0)
         {
             var posted = await BillingCommands.Apply(

@@ -60,7 +60,7 @@ public static class InvoicePdf
             db,
             us,
             customer,
-            new InvoiceHead(sheet.Invoice.Number, sheet.Invoice.IssuedOn, sheet.Invoice.DueOn, sheet.Invoice.Total),
+            new InvoiceHead(sheet.Invoice.Number, sheet.Invoice.IssuedOn, sheet.Invoice.DueOn, sheet.Invoice.Total, sheet.Taxes),
             sheet.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList()
         );
     }
@@ -71,11 +71,11 @@ public static class InvoicePdf
             db,
             us,
             customer,
-            new InvoiceHead("preview", draft.IssuedOn, draft.DueOn, draft.Total),
+            new InvoiceHead("preview", draft.IssuedOn, draft.DueOn, draft.Total, draft.Taxes),
             draft.Lines.Select(l => (l.LoadId, l.Description, l.Amount)).ToList()
         );
 
-    private sealed record InvoiceHead(string Number, LocalDate IssuedOn, LocalDate DueOn, Money Total);
+    private sealed record InvoiceHead(string Number, LocalDate IssuedOn, LocalDate DueOn, Money Total, IReadOnlyList<InvoiceTax> Taxes);
 
     private static async Task<byte[]> Sheet(NpgsqlConnection db, Business us, CompanyRow customer, long invoiceId) =>
         await BillingStore.KeptSheet(db, invoiceId) ?? await Render(db, us, customer, invoiceId);
@@ -140,6 +140,15 @@ public static class InvoicePdf
         }
 
         page.Rule();
+        foreach (var tax in invoice.Taxes)
+        {
+            page.Columns(
+                10,
+                ($"{tax.Name} on {tax.On}", PdfPage.Left, 300, false, false),
+                (tax.Amount.ToString(), PdfPage.Right, 200, false, true)
+            );
+        }
+
         page.Columns(
             13,
             ("Total due", PdfPage.Left, 300, true, false),
@@ -151,7 +160,7 @@ public static class InvoicePdf
             10,
             grey: true
         );
-        if (us.Payment.GstNumber is { } gst && invoice.Total.Currency == Currency.CAD)
+        if (us.Payment.GstNumber is { } gst && (invoice.Total.Currency == Currency.CAD || invoice.Taxes.Count > 0))
         {
             page.Line($"GST/HST registration {gst}", 10, grey: true);
         }

@@ -123,7 +123,7 @@ public static class BillCommands
         }
         else
         {
-            var match = BillMatch.Of(leg?.Agreed ?? bill.Amount, bill.Amount);
+            var match = BillMatch.Of(leg is null ? bill.Amount : leg.Agreed + bill.Tax, bill.Amount);
             var accepted = VendorBill.UpTo(bill.Lines, match.Accepted);
             await LedgerStore.Post(w, Postings.BillReceived(postedOn, vendor.Name, bill.Number, id, accepted, of));
             var compared = leg is null ? "" : $", {match.Formatted}";

@@ -9,6 +9,12 @@ public sealed class AuditSeals(NpgsqlDataSource source, ILogger<AuditSeals> log)
 {
     private static readonly TimeSpan Turn = TimeSpan.FromSeconds(5);
 
+    /// <summary>Keys looked back at in most turns; every so many turns, and at the start, the whole window.</summary>
+    private const long ShortWindow = 3000;
+    private const int WholeEvery = 120;
+
+    private int _turn;
+
     protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
         Jobs.Every(
             Turn,
@@ -16,10 +22,11 @@ public sealed class AuditSeals(NpgsqlDataSource source, ILogger<AuditSeals> log)
             log,
             async () =>
             {
+                var back = _turn++ % WholeEvery == 0 ? AuditStore.WholeWindow : ShortWindow;
                 for (var count = -1; count != 0 && !stoppingToken.IsCancellationRequested; )
                 {
                     await using var db = await source.OpenConnectionAsync(stoppingToken);
-                    count = await AuditStore.Seal(db);
+                    count = await AuditStore.Seal(db, back: back);
                 }
             },
             stoppingToken

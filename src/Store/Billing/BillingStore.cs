@@ -15,6 +15,7 @@ namespace SteadyLark.Store.Billing;
 /// <param name="Supplement">A standing invoice that bills late charges of its loads, or null.</param>
 /// <param name="Credited">Its credit memos.</param>
 /// <param name="Creditable">What of it no concession or billing error has credited yet.</param>
+/// <param name="Tax">GST or HST within the total.</param>
 public sealed record InvoiceRow(
     long Id,
     string Number,
@@ -34,6 +35,7 @@ public sealed record InvoiceRow(
     string? Supplement,
     Money Credited,
     Money Creditable,
+    Money Tax,
     bool IsOpening = false
 )
 {
@@ -65,7 +67,8 @@ public sealed record InvoiceSheet(
     IReadOnlyList<InvoiceLineRow> Lines,
     IReadOnlyList<InvoicePayment> Payments,
     IReadOnlyList<DocumentKind> Documents,
-    IReadOnlyList<EventRow> Events
+    IReadOnlyList<EventRow> Events,
+    IReadOnlyList<InvoiceTax> Taxes
 );
 
 /// <summary>A delivered load that is not invoiced, or one with late charges that are not.</summary>
@@ -172,7 +175,8 @@ public static class BillingStore
                 il.standing) as on_invoice, {DocumentFacts.Columns},
                    (select string_agg(h.reason, ' ' order by h.id) from holds h where h.load_id = l.id and h.lifted_at is null and
                        h.kind = any(@stops)) as held,
-                       b.required_documents as required
+                       b.required_documents as required,
+                   array(select p.region from stops s left join places p on p.id = s.place_id where s.load_id = l.id order by s.seq) as regions
             from loads l join companies c on c.id = l.payer_id left join billing_settings b on b.customer_id = l.payer_id
                 where l.id = any(@ids) order by l.number
             """,
@@ -186,7 +190,8 @@ public static class BillingStore
                 DocumentFacts.Of(r),
                 charges[r.Long("id")].ToList(),
                 r.TextOrNull("held"),
-                BillingSettingsStore.KindsOrNull(r, "required")
+                BillingSettingsStore.KindsOrNull(r, "required"),
+                SalesTax.Province(r.GetFieldValue<string?[]>(r.GetOrdinal("regions")))
             ),
             ("ids", ids),
             ("stops", Stops)
@@ -204,8 +209,8 @@ public static class BillingStore
         var number = (await w.Db.One<string>("select next_in_series('invoice')"))!;
         var id = await w.Db.One<long>(
             """
-            insert into invoices (number, customer_id, issued_on, posted_on, due_on, total, currency, mailed_to, attachments)
-            values (@number, @customer, @issued, @posted, @due, @total, @currency, @to, @attachments) returning id
+            insert into invoices (number, customer_id, issued_on, posted_on, due_on, total, tax, currency, mailed_to, attachments)
+            values (@number, @customer, @issued, @posted, @due, @total, @tax, @currency, @to, @attachments) returning id
             """,
             ("number", number),
             ("customer", draft.CustomerId),
@@ -213,6 +218,7 @@ public static class BillingStore
             ("posted", postedOn),
             ("due", draft.DueOn),
             ("total", draft.Total),
+            ("tax", draft.Tax),
             ("currency", draft.Total.Currency),
             ("to", mailTo),
             ("attachments", BillingSettingsStore.Kinds(documents))
@@ -231,6 +237,20 @@ public static class BillingStore
                 ("charge", line.ChargeId),
                 ("description", line.Description),
                 ("amount", line.Amount)
+            );
+        }
+
+        for (var i = 0; i < draft.Taxes.Count; i++)
+        {
+            var tax = draft.Taxes[i];
+            await w.Db.Run(
+                "insert into invoice_taxes (invoice_id, seq, name, percent, taxed, amount) values (@invoice, @seq, @name, @percent, @taxed, @amount)",
+                ("invoice", id),
+                ("seq", i + 1),
+                ("name", tax.Name),
+                ("percent", tax.Percent),
+                ("taxed", tax.On),
+                ("amount", tax.Amount)
             );
         }
 
@@ -366,7 +386,12 @@ public static class BillingStore
                         ("id", id)
                     )
                 )[0],
-                await Events.Of(db, "invoice", id)
+                await Events.Of(db, "invoice", id),
+                await db.Rows(
+                    "select t.*, i.currency from invoice_taxes t join invoices i on i.id = t.invoice_id where i.id = @id order by t.seq",
+                    r => new InvoiceTax(r.Text("name"), r.Decimal("percent"), r.Money("taxed"), r.Money("amount")),
+                    ("id", id)
+                )
             );
 
     /// <summary>Open invoices, earliest due first, after a cursor; of one customer or of all.</summary>
@@ -486,14 +511,18 @@ public static class BillingStore
     }
 
     /// <summary>Stores a payment's applications, each on the day it posts.</summary>
-    public static async Task Apply(CommandContext w, long paymentId, IEnumerable<(Application Application, LocalDate On)> applied)
+    public static async Task Apply(
+        CommandContext w,
+        long paymentId,
+        IEnumerable<(Application Application, LocalDate On, Money Tax)> applied
+    )
     {
-        foreach (var (a, on) in applied)
+        foreach (var (a, on, tax) in applied)
         {
             await w.Db.Run(
                 """
-                insert into payment_applications (payment_id, invoice_id, posted_on, amount, write_off, kind, reason) values (@payment,
-                @invoice, @on, @amount, @go, @kind, @reason)
+                insert into payment_applications (payment_id, invoice_id, posted_on, amount, write_off, tax, kind, reason) values (@payment,
+                @invoice, @on, @amount, @go, @tax, @kind, @reason)
                 """,
                 ("payment", paymentId),
                 ("on", on),
@@ -501,6 +530,7 @@ public static class BillingStore
                 ("invoice", a.InvoiceId),
                 ("amount", a.Amount),
                 ("go", a.WriteOff),
+                ("tax", tax),
                 ("reason", a.Reason)
             );
         }
@@ -586,6 +616,7 @@ public static class BillingStore
             r.TextOrNull("supplement"),
             r.Money("credited"),
             r.Money("total") - r.Money("not_owed"),
+            r.Money("tax"),
             r.Bool("is_opening")
         );
 }

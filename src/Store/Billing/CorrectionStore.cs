@@ -30,22 +30,49 @@ public static class CorrectionStore
             ("id", invoiceId)
         );
 
+    /// <summary>The tax within an amount that an invoice is reduced by, from <see cref="SalesTax.Within"/>.</summary>
+    public static async Task<Money> TaxWithin(NpgsqlConnection db, InvoiceRow invoice, Money amount) =>
+        invoice.Tax.Amount == 0
+            ? Money.Zero(amount.Currency)
+            : SalesTax.Within(
+                amount,
+                invoice.Total,
+                invoice.Tax,
+                (
+                    await db.Rows(
+                        """
+                        select i.currency, coalesce(sum(x.amount), 0) as amount, coalesce(sum(x.tax), 0) as tax from invoices i
+                        left join lateral (
+                            select a.write_off as amount, a.tax from payment_applications a where a.invoice_id = i.id and a.standing
+                                and a.kind in ('concession', 'uncollectible')
+                            union all select p.amount, p.tax from payments p where p.memo_invoice_id = i.id and p.reversed_at is null
+                                and p.memo_reason <> 'claim') x on true
+                        where i.id = @id group by i.id
+                        """,
+                        r => (r.Money("amount"), r.Money("tax")),
+                        ("id", invoice.Id)
+                    )
+                )[0]
+            );
+
     public static Task<long> AddWriteOff(
         CommandContext w,
         long invoiceId,
         LocalDate on,
         Money amount,
+        Money tax,
         ShortPayReason kind,
         string reason
     ) =>
         w.Db.One<long>(
             """
-            insert into payment_applications (invoice_id, posted_on, amount, write_off, kind, reason) values (@invoice, @on, 0, @amount,
-            @kind, @reason) returning id
+            insert into payment_applications (invoice_id, posted_on, amount, write_off, tax, kind, reason) values (@invoice, @on, 0, @amount,
+            @tax, @kind, @reason) returning id
             """,
             ("invoice", invoiceId),
             ("on", on),
             ("amount", amount),
+            ("tax", tax),
             ("kind", kind),
             ("reason", reason)
         );
@@ -69,21 +96,23 @@ public static class CorrectionStore
         long invoiceId,
         long customerId,
         LocalDate postedOn,
-        CreditMemo memo
+        CreditMemo memo,
+        Money tax
     )
     {
         var number = (await w.Db.One<string>("select next_in_series('credit_memo')"))!;
         var id = await w.Db.One<long>(
             """
-            insert into payments (customer_id, received_on, posted_on, method, reference, amount, currency, memo_invoice_id, memo_reason,
-                memo_why)
-            values (@customer, @on, @posted, 'credit_memo', @number, @amount, @currency, @invoice, @reason, @why) returning id
+            insert into payments (customer_id, received_on, posted_on, method, reference, amount, tax, currency, memo_invoice_id,
+                memo_reason, memo_why)
+            values (@customer, @on, @posted, 'credit_memo', @number, @amount, @tax, @currency, @invoice, @reason, @why) returning id
             """,
             ("customer", customerId),
             ("on", memo.IssuedOn),
             ("posted", postedOn),
             ("number", number),
             ("amount", memo.Amount),
+            ("tax", tax),
             ("currency", memo.Amount.Currency),
             ("invoice", invoiceId),
             ("reason", memo.Reason),

@@ -177,7 +177,7 @@ public static class BillStore
             ("due", bill.DueOn),
             ("amount", bill.Amount),
             ("currency", bill.Amount.Currency),
-            ("agreed", leg?.Agreed),
+            ("agreed", leg is null ? null : leg.Agreed + bill.Tax),
             ("note", bill.Note),
             ("now", w.Now)
         );

@@ -95,7 +95,12 @@ public static class AuditStore
 
     /// <summary>Chains entries committed since.</summary>
     /// <returns>Number of entries chained.</returns>
-    public static Task<int> Seal(NpgsqlConnection db, int max = 5000) => db.One<int>("select seal_events(@max)", ("max", max));
+    /// <param name="back">How many keys before the last chained event to look for events of transactions that committed later.</param>
+    public static Task<int> Seal(NpgsqlConnection db, int max = 5000, long back = WholeWindow) =>
+        db.One<int>("select seal_events(@max, @back)", ("max", max), ("back", back));
+
+    /// <summary>As far back as an event can appear: no transaction that records events lasts while others record so many.</summary>
+    public const long WholeWindow = 100_000;
 
     /// <summary>Verifies the whole chain.</summary>
     /// <param name="knownHead">A head recorded earlier that must be in the chain; null for none.</param>

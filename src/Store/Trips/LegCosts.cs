@@ -18,8 +18,17 @@ namespace SteadyLark.Store.Trips;
 public static class LegCosts
 {
     /// <summary>After a load changed: its legs, and those whose truck comes from elsewhere because of it.</summary>
-    public static Task<int> OfLoad(CommandContext w, long loadId) =>
-        Refresh(w, "g.load_id = @id or (g.trip_id is not null and g.expected_pay is null)", loadId);
+    public static async Task<int> OfLoad(CommandContext w, long loadId) =>
+        // Most commands are on loads that no truck of ours has: they are not worth planning the whole question.
+        await w.Db.One<bool>(
+            """
+            select exists (select 1 from legs where load_id = @id and trip_id is not null)
+                or exists (select 1 from legs where trip_id is not null and expected_pay is null)
+            """,
+            ("id", loadId)
+        )
+            ? await Refresh(w, "g.load_id = @id or (g.trip_id is not null and g.expected_pay is null)", loadId)
+            : 0;
 
     /// <summary>After a driver's pay rates changed: legs that no settlement has paid yet.</summary>
     public static Task<int> OfDriver(CommandContext w, long driverId) =>

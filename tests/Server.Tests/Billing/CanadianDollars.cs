@@ -1,6 +1,7 @@
 using NodaTime;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Documents;
+using SteadyLark.Store.Basics;
 using Xunit;
 using static SteadyLark.Server.Tests.TestBusiness;
 
@@ -300,5 +301,94 @@ public sealed class CanadianDollars(TestBusiness business) : IClassFixture<TestB
         );
         business.Ids["carrier"] = before;
         return load;
+    }
+
+    /// <summary>Freight within Canada is taxed where it goes: on the invoice, in the books, and no longer when it is credited. What carriers
+    /// charge us is claimed back.</summary>
+    [Fact]
+    public async Task Freight_within_Canada_carries_GST_until_it_is_credited_or_written_off()
+    {
+        await business.TradeInCanadian(31);
+        var owner = await business.As(Role.Owner);
+        var load = await business.Delivered(owner, -3, "carrier", more: business.WithinCanada);
+        var across = await business.Delivered(owner, -3, "carrier");
+        var before = await Balances(owner);
+        var mail = (await owner.Post("invoices/prepare", new { loadIds = new[] { load, across } })).Ok;
+        Assert.Equal(
+            ("GST 5 %", 1298.59m, 64.93m, 2662.11m),
+            (
+                mail["taxes"]!.AsArray().Single()!["name"]!.GetValue<string>(),
+                Amount(mail["taxes"]![0]!["on"]),
+                Amount(mail["taxes"]![0]!["amount"]),
+                Amount(mail["total"])
+            )
+        );
+        var invoice = (await owner.Pay("invoices", new { loadIds = new[] { load, across } })).Ok;
+        Assert.Equal((2662.11m, 64.93m), (Amount(invoice["total"]), Amount(invoice["tax"])));
+        var id = invoice["id"]!.GetValue<long>();
+        var pdf = PdfText.Of(await owner.Http.GetByteArrayAsync($"/api/invoices/{id}/pdf"), "application/pdf");
+        Assert.Contains("GST 5 % on 1,298.59", pdf, StringComparison.Ordinal);
+        Assert.Contains("GST/HST registration 990000410RT0001", pdf, StringComparison.Ordinal);
+        Assert.Equal([64.93m], await InCanadian("2400", before));
+
+        // A third is credited, and the tax within it; a claim is not a matter of price; the rest is never paid.
+        _ = (
+            await owner.Pay(
+                $"invoices/{id}/credit-memos",
+                new
+                {
+                    amount = Cad(887.37m),
+                    reason = "concession",
+                    why = "late",
+                }
+            )
+        ).Ok;
+        Assert.Equal([43.29m], await InCanadian("2400", before));
+        _ = (
+            await owner.Pay(
+                $"invoices/{id}/write-off",
+                new
+                {
+                    amount = Cad(100m),
+                    kind = "claim",
+                    reason = "short",
+                }
+            )
+        ).Ok;
+        Assert.Equal([43.29m], await InCanadian("2400", before));
+        _ = (await owner.Pay($"invoices/{id}/write-off", new { kind = "uncollectible", reason = "bankrupt" })).Ok;
+        Assert.Equal([2.44m], await InCanadian("2400", before));
+
+        // The carrier's GST is owed on top of the agreed pay, and claimed back.
+        var leg = (await owner.Get($"loads/{load}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
+        var bill = (
+            await owner.Pay(
+                "bills",
+                new
+                {
+                    legId = leg,
+                    number = "BR-31",
+                    amount = Cad(745m),
+                    lines = new object[] { new { account = "5000", amount = Cad(710m) }, new { account = "2400", amount = Cad(35m) } },
+                }
+            )
+        ).Ok;
+        Assert.Equal((735m, 10m), (Amount(bill["agreed"]), Amount(bill["difference"])));
+        Assert.Equal([-32.56m], await InCanadian("2400", before));
+        await using (var db = await business.Db.Source.OpenConnectionAsync())
+        {
+            Assert.Empty(await Disagreements(db));
+        }
+
+        _ = (await owner.Pay($"bills/{bill["id"]}/void")).Ok;
+        Assert.Equal([2.44m], await InCanadian("2400", before));
+        business.TradeInUsd();
+
+        async Task<decimal[]> InCanadian(string account, Dictionary<string, decimal> was)
+        {
+            Assert.Equal(0m, was.GetValueOrDefault(account));
+            await using var db = await business.Db.Source.OpenConnectionAsync();
+            return [await db.One<decimal>("select -sum(in_currency) from entry_lines where account = @a", ("a", account))];
+        }
     }
 }

@@ -33,8 +33,17 @@ public class MoneyProperties(TestBusiness business, ITestOutputHelper summary) :
         var loads = new List<long>();
         for (var i = 0; i < 4; i++)
         {
-            // The carrier of the first is replaced on the way by one that is paid in US dollars.
-            loads.Add(await business.Delivered(owner, (i % 3) - 27, "carrier", underway: i == 0 ? Replaced : null));
+            // The carrier of the first is replaced on the way by one that is paid in US dollars. Of Canadians, the second and third are hauled
+            // within Canada: they are taxed.
+            loads.Add(
+                await business.Delivered(
+                    owner,
+                    (i % 3) - 27,
+                    "carrier",
+                    more: canadian && i is 1 or 2 ? business.WithinCanada : null,
+                    underway: i == 0 ? Replaced : null
+                )
+            );
         }
 
         async Task Replaced(long load)

@@ -151,7 +151,7 @@ public sealed class AuditTests : IAsyncLifetime
             "head",
             await After(
                 db,
-                "update events set summary = 'nothing' where id = (select min(id) from events); delete from event_chain; select seal_events(100000)",
+                "update events set summary = 'nothing' where id = (select min(id) from events); delete from event_chain; select seal_events(100000, 100000)",
                 before.Head
             ),
             StringComparison.Ordinal

@@ -6526,6 +6526,9 @@ export interface components {
             documents: components["schemas"]["DocumentKind"][];
             /** Format: int32 */
             termsDays: number;
+            taxes: components["schemas"]["InvoiceTax"][];
+            /** @description Of the invoice, Taxes included. */
+            total: components["schemas"]["Money"];
         };
         /** @description A payment or a write-off of an invoice. */
         InvoicePayment: {
@@ -6588,6 +6591,8 @@ export interface components {
             credited: components["schemas"]["Money"];
             /** @description What of it no concession or billing error has credited yet. */
             creditable: components["schemas"]["Money"];
+            /** @description GST or HST within the total. */
+            tax: components["schemas"]["Money"];
             /** @default false */
             isOpening: boolean;
         };
@@ -6597,6 +6602,17 @@ export interface components {
             payments: components["schemas"]["InvoicePayment"][];
             documents: components["schemas"]["DocumentKind"][];
             events: components["schemas"]["EventRow"][];
+            taxes: components["schemas"]["InvoiceTax"][];
+        };
+        /** @description GST or HST on an invoice: one line for each rate. */
+        InvoiceTax: {
+            /** @description As printed, such as `HST 13 % (ON)`. */
+            name: string;
+            /** Format: double */
+            percent: number;
+            /** @description The charges it is computed on. */
+            on: components["schemas"]["Money"];
+            amount: components["schemas"]["Money"];
         };
         JournalLineRequest: {
             account: null | string;

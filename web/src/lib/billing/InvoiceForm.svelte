@@ -26,7 +26,7 @@
   let refused = $state('');
   const attempt = new Attempt();
   const ids = $derived(loads.map((l) => l.loadId));
-  const total = $derived(sum(loads.map((l) => l.revenue)));
+  const total = $derived(mail?.total ?? sum(loads.map((l) => l.revenue)));
   const prepare = latest(
     (loadIds: number[]) =>
       take(api.POST('/api/invoices/prepare', { body: { loadIds, termsDays: null, mailTo: null } })),
@@ -132,6 +132,9 @@
           {/each}
         </div>
       </fieldset>
+      {#each mail.taxes as tax (tax.name)}
+        <p class="text-sm">{tax.name} on {figure(tax.on)}: <b class="fig">{figure(tax.amount)}</b></p>
+      {/each}
       {#if attempt.refused && (attempt.refused.general || attempt.at('loadIds'))}<p
           class="text-ember-word text-sm"
           role="alert"

@@ -187,6 +187,11 @@
         <dd class="truncate">{line.description}</dd>
         <dd class="fig text-right">{figure(line.amount)}</dd>
       {/each}
+      {#each sheet.taxes as tax (tax.name)}
+        <dt></dt>
+        <dd class="text-mute">{tax.name} on {figure(tax.on)}</dd>
+        <dd class="fig text-right">{figure(tax.amount)}</dd>
+      {/each}
       <dt></dt>
       <dd class="font-bold">Total</dd>
       <dd class="fig text-right font-bold">{figure(i.total)}</dd>

@@ -31,6 +31,8 @@
   let due = $state('');
   let amount = $state<Money | null>(null);
   let note = $state('');
+  /** GST or HST within a carrier’s bill: owed on top of what was agreed. */
+  let tax = $state<Money | null>(null);
   let spent = $state(false);
   let method = $state('card');
   let reference = $state('');
@@ -40,19 +42,33 @@
   const attempt = new Attempt();
   const draft = new Draft(
     () => (leg ? `bill ${leg.legId}` : 'bill'),
-    () => ({ vendor, number, on, due, amount, note, spent, method, reference, lines }),
+    () => ({ vendor, number, on, due, amount, tax, note, spent, method, reference, lines }),
     (v) => {
-      ({ vendor, number, on, due, amount, note, spent, method, reference, lines } = v);
+      ({ vendor, number, on, due, amount, tax = null, note, spent, method, reference, lines } = v);
       count = 1 + Math.max(count, ...lines.map((l) => l.id));
     },
   );
-  const difference = $derived(leg && amount ? cents(amount) - cents(leg.agreed) : 0);
+  const difference = $derived(leg && amount ? cents(amount) - cents(tax) - cents(leg.agreed) : 0);
   const rest = $derived(cents(amount) - cents(sum(lines.map((l) => l.amount))));
   $effect(() => {
     if (!leg) chart.read().catch(showError);
   });
   const options = $derived([{ value: '', label: 'Choose' }, ...chart.options(['expense', 'asset', 'liability'])]);
 
+  /** The lines of a carrier’s bill with tax; none without, for then it is all freight. */
+  function taxed() {
+    const line = (account: string, of: Money) => ({
+      account,
+      description: null,
+      amount: of,
+      loadId: leg!.loadId,
+      truckId: null,
+      driverId: null,
+    });
+    return amount && tax && cents(tax) > 0
+      ? [line('5000', fromCents(cents(amount) - cents(tax), amount.currency)), line('2400', tax)]
+      : null;
+  }
   async function send() {
     await attempt.run(async (money) => {
       const bill = await take(
@@ -66,7 +82,7 @@
             amount,
             // A single line takes the whole amount unless another is entered.
             lines: leg
-              ? null
+              ? taxed()
               : lines.map((l) => ({
                   account: l.account || null,
                   description: l.description || null,
@@ -151,6 +167,14 @@
           hint={vendor ? `Leave empty for net ${vendor.payDays}` : 'Leave empty to use the vendor terms'}
         />{/if}
     </div>
+    {#if leg && (leg.agreed?.currency === 'CAD' || tax)}
+      <MoneyField
+        label="GST/HST in this amount"
+        bind:value={tax}
+        hint="Owed on top of the agreed amount"
+        problem={attempt.at('lines') ?? attempt.at('lines[1].amount')}
+      />
+    {/if}
     {#if leg && amount && difference !== 0}
       <p class="text-sm {difference > 0 ? 'text-ember-word font-bold' : 'text-mute'}">
         {figure(fromCents(Math.abs(difference), amount?.currency))}
