@@ -37,7 +37,7 @@ public sealed record InvoiceState(
         {
             validation.Add("invoice.closed", $"Invoice {Number} has nothing open.");
         }
-        else if (amount > Open)
+        else if (validation.Ok && amount > Open)
         {
             validation.Add("over.open", $"Invoice {Number} has only {Open.Formatted} open.", "amount");
         }
@@ -81,7 +81,7 @@ public sealed record PaymentState(bool IsReversed, Money Unapplied, Money Refund
     public Money Refund(Money? wanted, Validation validation)
     {
         validation.Dollars(wanted, "amount", "The amount refunded", required: false, currency: Unapplied.Currency);
-        var amount = wanted ?? Unapplied;
+        var amount = wanted is { } w && w.Currency == Unapplied.Currency ? w : Unapplied;
         if (UseCreditRefusal is { } none)
         {
             validation.AddRange([none]);

@@ -94,7 +94,7 @@ public sealed record CoverChoices(
 
 /// <summary>A tender as the carrier sees it through its link.</summary>
 /// <param name="ExpiresAt">Until when it may answer, while it has not.</param>
-/// <param name="Signed">Whether the rate confirmation is signed.</param>
+/// <param name="SignedBy">Who signed the rate confirmation, which may be another person than accepted it by phone; null until then.</param>
 /// <param name="Closed">Why nothing can be answered any more; null while it can, and once it is signed.</param>
 /// <param name="Charges">What it is paid, when there is more than one line.</param>
 public sealed record AcceptView(
@@ -109,7 +109,7 @@ public sealed record AcceptView(
     Instant? ExpiresAt,
     Instant? AcceptedAt,
     string? AcceptedBy,
-    bool Signed,
+    string? SignedBy,
     int Revision,
     string? Closed,
     CarrierDispatch? Dispatch,
@@ -274,7 +274,7 @@ public static class CoverEndpoints
             tender.Tender.AcceptedAt is null ? tender.Tender.ExpiresAt : null,
             tender.Tender.AcceptedAt,
             tender.Tender.AcceptedBy,
-            tender.Tender.SignedAt is not null,
+            tender.SignedBy,
             tender.Revision,
             tender.Tender is { SignedAt: not null, Ended: null } ? null : tender.Tender.LinkRefusal(now)?.Message,
             tender.Tender.Ended is null ? tender.Dispatch : null,

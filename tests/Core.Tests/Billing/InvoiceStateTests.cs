@@ -40,6 +40,7 @@ public class InvoiceStateTests
         );
         Assert.Equal(Money.Usd(50), state.WriteOff(Money.Usd(50), ShortPayReason.Claim, "two cases short").Value.Amount);
         Assert.Equal(["reason", "kind"], state.WriteOff(null, null, " ").Problems.Select(p => p.Field));
+        Assert.Equal("currency", state.WriteOff(new Money(50, Currency.CAD), ShortPayReason.Claim, "x").Problems.Single().Code);
         Assert.Equal("over.open", state.WriteOff(Money.Usd(800.01m), ShortPayReason.Claim, "x").Problems.Single().Code);
         Assert.Equal("invoice.closed", (state with { IsVoid = true }).WriteOff(null, ShortPayReason.Claim, "x").Problems.Single().Code);
         Assert.Equal(
@@ -60,6 +61,7 @@ public class InvoiceStateTests
         var credit = new PaymentState(false, Money.Usd(50), Money.Zero());
         Assert.Equal((Money.Usd(50), null), Refund(credit, null));
         Assert.Equal((Money.Usd(20), null), Refund(credit, Money.Usd(20)));
+        Assert.Equal((Money.Usd(50), "currency"), Refund(credit, new Money(20, Currency.CAD)));
         Assert.Equal("over.credit", Refund(credit, Money.Usd(50.01m)).Item2);
         Assert.Equal("credit.none", Refund(credit with { Unapplied = Money.Zero() }, null).Item2);
         Assert.Equal("payment.refunded", (credit with { Refunded = Money.Usd(20) }).ReverseRefusal!.Code);

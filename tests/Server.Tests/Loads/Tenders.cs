@@ -88,7 +88,7 @@ public sealed class Tenders(TestBusiness business) : IClassFixture<TestBusiness>
         var nobody = business.Nobody();
         Assert.Equal("tender.open", (await nobody.Post($"accept/{token}/dispatch", Ray)).Code);
         var accepted = (await nobody.Post($"accept/{token}", new { name = "Jo Ferro" })).Ok;
-        Assert.True(accepted["signed"]!.GetValue<bool>());
+        Assert.Equal("Jo Ferro", accepted["signedBy"]!.GetValue<string>());
         Assert.Equal("covered", await State(owner, load));
 
         // The truck may be at the dock, but it does not leave before we know whose it is.
@@ -155,7 +155,7 @@ public sealed class Tenders(TestBusiness business) : IClassFixture<TestBusiness>
         Assert.Equal("covered", await State(owner, load));
         var nobody = business.Nobody();
         Assert.Equal("tender.accepted", (await nobody.Post($"accept/{token}/decline", new { name = "Jo Ferro" })).Code);
-        _ = (await nobody.Post($"accept/{token}", new { name = "A. Ferro" })).Ok;
+        Assert.Equal("A. Ferro", (await nobody.Post($"accept/{token}", new { name = "A. Ferro" })).Ok["signedBy"]!.GetValue<string>());
         tender = Leg(await Load(owner, load))["tender"]!;
         Assert.Equal(("Jo Ferro", "A. Ferro"), (tender["acceptedBy"]!.GetValue<string>(), tender["signedBy"]!.GetValue<string>()));
         Assert.Equal("tender.accepted", (await nobody.Post($"accept/{token}", new { name = "A. Ferro" })).Code);

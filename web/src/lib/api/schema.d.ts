@@ -4519,8 +4519,8 @@ export interface components {
             expiresAt: null | components["schemas"]["Instant"];
             acceptedAt: null | components["schemas"]["Instant"];
             acceptedBy: null | string;
-            /** @description Whether the rate confirmation is signed. */
-            signed: boolean;
+            /** @description Who signed the rate confirmation, which may be another person than accepted it by phone; null until then. */
+            signedBy: null | string;
             /** Format: int32 */
             revision: number;
             /** @description Why nothing can be answered any more; null while it can, and once it is signed. */

@@ -65,7 +65,7 @@
     {#each groups as group (group.title)}
       {#if group.rows.length > 0}
         {#if group.title}
-          <div class="flex items-end justify-between pt-3 pr-4 pb-1 pl-5">
+          <div class="relative flex items-end justify-between pt-3 pr-4 pb-1 pl-5">
             <h2 class="text-sm font-bold {colours[group.urgency ?? 'none']}">
               {group.title} <span class="fig text-mute font-normal">{group.rows.length}</span>
             </h2>

@@ -90,8 +90,8 @@
       >
     </p>
     {#if offer.closed}<Notice title="Closed">{offer.closed}</Notice>
-    {:else if offer.signed}
-      <p class="text-moss-word font-bold" role="status">Accepted, signed {offer.acceptedBy}. Thank you.</p>
+    {:else if offer.signedBy}
+      <p class="text-moss-word font-bold" role="status">Accepted, signed {offer.signedBy}. Thank you.</p>
     {:else}
       {#if offer.acceptedBy}<p class="mb-3">{offer.acceptedBy} accepted this load by phone. Please sign it.</p>
       {:else if offer.expiresAt}<p class="text-marigold-word mb-3">
