@@ -27,19 +27,18 @@ public static class LegCosts
             """,
             ("id", loadId)
         )
-            ? await Refresh(w, "g.load_id = @id or (g.trip_id is not null and g.expected_pay is null)", loadId)
+            ? await Refresh(w, SqlOfLoad, loadId)
             : 0;
 
     /// <summary>After a driver's pay rates changed: legs that no settlement has paid yet.</summary>
-    public static Task<int> OfDriver(CommandContext w, long driverId) =>
-        Refresh(w, "t.driver_id = @id and not exists (select 1 from settlement_legs s where s.leg_id = g.id and s.standing)", driverId);
+    public static Task<int> OfDriver(CommandContext w, long driverId) => Refresh(w, SqlOfDriver, driverId);
 
     /// <summary>After the cost assumptions changed: legs of loads that are not delivered. What was hauled keeps the figures of its
     /// time.</summary>
-    public static Task<int> Open(CommandContext w) => Refresh(w, "l.state in ('covered', 'rolling') and @id = 0", 0);
+    public static Task<int> Open(CommandContext w) => Refresh(w, SqlOpen, 0);
 
     /// <summary>Legs without it: those of an older version, or of the demo's history.</summary>
-    public static Task<int> Missing(CommandContext w) => Refresh(w, "g.trip_id is not null and g.expected_pay is null and @id = 0", 0);
+    public static Task<int> Missing(CommandContext w) => Refresh(w, SqlMissing, 0);
 
     private sealed record Leg(
         long Id,
@@ -57,21 +56,34 @@ public static class LegCosts
         GeoPoint? Start
     );
 
-    private static async Task<int> Refresh(CommandContext w, string which, long id)
+    /// <summary>What a leg's cost is computed from. Together with each of the conditions below it is a constant, so that it is prepared.</summary>
+    private const string Select = $"""
+        select g.id, g.load_id, g.miles, t.driver_id, d.worker_kind, extract(epoch from upper(t.scheduled) - lower(t.scheduled)) / 60 as scheduled,
+        {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul, {LegSql.Points} as stops,
+        (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day,
+        f.latitude as from_latitude, f.longitude as from_longitude, p.latitude, p.longitude
+        from legs g join trips t on t.id = g.trip_id join drivers d on d.id = t.driver_id join loads l on l.id = g.load_id
+        left join lateral {TripStore.PreviousEnd} f on true
+        left join lateral (select q.latitude, q.longitude from places q where q.id = coalesce(
+        (select le.began_place_id from leg_ends le where le.leg_id = g.id),
+        (select s.place_id from stops s where s.load_id = g.load_id order by s.seq limit 1))) p on true
+        """;
+
+    private const string Locked = " for update of g skip locked";
+
+    private const string SqlOfLoad = Select + "\nwhere (g.load_id = @id or (g.trip_id is not null and g.expected_pay is null))" + Locked;
+
+    private const string SqlOfDriver =
+        Select + "\nwhere t.driver_id = @id and not exists (select 1 from settlement_legs s where s.leg_id = g.id and s.standing)" + Locked;
+
+    private const string SqlOpen = Select + "\nwhere l.state in ('covered', 'rolling') and @id = 0" + Locked;
+
+    private const string SqlMissing = Select + "\nwhere g.trip_id is not null and g.expected_pay is null and @id = 0" + Locked;
+
+    private static async Task<int> Refresh(CommandContext w, string sql, long id)
     {
         var legs = await w.Db.Rows(
-            $"""
-            select g.id, g.load_id, g.miles, t.driver_id, d.worker_kind, extract(epoch from upper(t.scheduled) - lower(t.scheduled)) / 60 as scheduled,
-                   {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul, {LegSql.Points} as stops,
-                   (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day,
-                   f.latitude as from_latitude, f.longitude as from_longitude, p.latitude, p.longitude
-            from legs g join trips t on t.id = g.trip_id join drivers d on d.id = t.driver_id join loads l on l.id = g.load_id
-            left join lateral {TripStore.PreviousEnd} f on true
-            left join lateral (select q.latitude, q.longitude from places q where q.id = coalesce(
-                (select le.began_place_id from leg_ends le where le.leg_id = g.id),
-                (select s.place_id from stops s where s.load_id = g.load_id order by s.seq limit 1))) p on true
-            where {which} for update of g skip locked
-            """,
+            sql,
             r => new Leg(
                 r.Long("id"),
                 r.Long("load_id"),
