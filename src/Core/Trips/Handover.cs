@@ -139,7 +139,7 @@ public static class Handover
     public static Problem? UndoRefuses(string? who, string? since, string? settled, string? billed = null, string? claim = null) =>
         since is not null ? new Problem("stop.order", $"{who} has since been at {since}: undo that first.")
         : billed is not null ? new Problem("bill.entered", $"Bill {billed} for this is entered: void it first.")
-        : claim is not null ? new Problem("claim.open", $"Claim {claim} is on {who}: it keeps this handover.")
+        : claim is not null ? new Problem("claim.open", $"Claim {claim} is against {who}: withdraw it before undoing the handover.")
         : settled is not null
             ? new Problem("settlement.approved", $"{settled}'s approved settlement includes this: reverse its approval first.")
         : null;

@@ -158,6 +158,11 @@ public class HandoverTests
             "R. Begaye's approved settlement includes this: reverse its approval first.",
             Handover.UndoRefuses("D. Okafor", null, "R. Begaye")!.Message
         );
+        Assert.Equal("Bill TF-9 for this is entered: void it first.", Handover.UndoRefuses("Two Forks", null, null, "TF-9")!.Message);
+        Assert.Equal(
+            "Claim CL-1001 is against Two Forks: withdraw it before undoing the handover.",
+            Handover.UndoRefuses("Two Forks", null, null, null, "CL-1001")!.Message
+        );
         Assert.True(Handover.After(UnderWay()[0], Some.In(-5.5)));
         Assert.False(Handover.After(UnderWay()[0], Some.In(-5)));
     }

@@ -93,7 +93,7 @@
         label="Pay of {leg.carrier} for its part"
         bind:value={still}
         currency={leg.agreed?.currency}
-        hint="Agreed: {figure(leg.agreed)}. Enter 0 if it is paid nothing; leave empty to keep it."
+        hint="Agreed: {figure(leg.agreed)}. Enter 0 if it is paid nothing; leave empty for no change."
         problem={attempt.at('payBefore')}
       />
     {/if}
