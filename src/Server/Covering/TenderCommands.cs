@@ -167,7 +167,7 @@ public sealed class TenderCommands(CoverCommands cover)
         }
 
         var leg = meant!;
-        var before = leg.Charges.Select(c => c.Charge).ToList();
+        var before = leg.Charges.Select(c => c.AsCharge()).ToList();
         if (before.SequenceEqual(charges))
         {
             return new TenderAnswer(loadId, sheet.Load.Number, sheet.Load.State, $"Carrier pay of {sheet.Load.Number} is unchanged");

@@ -89,7 +89,7 @@ public sealed class HandoverCommands(CoverCommands cover)
             ? null
             : Handover.PayOfReplaced(
                 request.PayBefore,
-                leg.Charges.Select(c => c.Charge).ToList(),
+                leg.Charges.Select(c => c.AsCharge()).ToList(),
                 leg.Carrier!,
                 place?.Town ?? "",
                 validation
@@ -201,7 +201,7 @@ public sealed class HandoverCommands(CoverCommands cover)
         var after = (await LoadReads.Sheet(w.Db, loadId))!;
         if (payBack)
         {
-            await Revise(w, after, after.Leg!, after.Leg!.Charges.Select(c => c.Charge).ToList(), null);
+            await Revise(w, after, after.Leg!, after.Leg!.Charges.Select(c => c.AsCharge()).ToList(), null);
         }
 
         await LoadWrites.Settle(w, loadId);

@@ -261,8 +261,7 @@ public sealed record CarrierChargeRow(
 )
 {
     /// <summary>As Core takes it.</summary>
-    [System.Text.Json.Serialization.JsonIgnore]
-    public FlatCharge Charge => new(Kind, Description, Amount, Authorization);
+    public FlatCharge AsCharge() => new(Kind, Description, Amount, Authorization);
 }
 
 /// <summary>Rows as Core's decisions take them.</summary>

@@ -335,6 +335,8 @@ public class LimitedViews(TestBusiness business) : IClassFixture<TestBusiness>
             insert into driver_groups (name) select 'Group ' || n from generate_series(1, 3) n;
             insert into drivers (name, short_name, group_id) select 'Driver ' || n, 'D' || n, case when n <= 3 then n end from generate_series(1, 4) n;
             insert into trucks (unit) select 'T' || n from generate_series(1, 4) n;
+            insert into places (name, town, region, country, latitude, longitude, zone)
+                values ('Yard', 'Missoula', 'MT', 'US', 46.87, -113.99, 'America/Denver');
             """
         );
         var loads = new Dictionary<long, ViewedLoad>();
@@ -371,7 +373,9 @@ public class LimitedViews(TestBusiness business) : IClassFixture<TestBusiness>
 
                 await db.Run(
                     """
-                    with leg as (insert into legs (load_id, seq, miles, trip_id, carrier_id, agreed) values (@l, @s, 10, @t, @c, @a) returning *)
+                    with transfer as (insert into transfers (load_id, place_id, happened_at) select @l, 1, now() where @s > 1 returning id),
+                    leg as (insert into legs (load_id, seq, miles, trip_id, carrier_id, agreed, begins_at)
+                        values (@l, @s, 10, @t, @c, @a, (select id from transfer)) returning *)
                     insert into carrier_charges (leg_id, seq, kind, amount) select id, 1, 'line_haul', agreed from leg where agreed > 0
                     """,
                     ("l", id),
@@ -398,6 +402,9 @@ public class LimitedViews(TestBusiness business) : IClassFixture<TestBusiness>
             var actual = await reader.Rows("select id from loads order by id", r => r.GetInt64(0));
             Assert.True(expected.SequenceEqual(actual), limits.Key);
             Assert.Equal(expected.Count, await reader.One<long>("select count(*) from load_list"));
+            Assert.True(
+                await reader.One<bool>("select not exists (select 1 from transfers t where t.load_id not in (select id from loads))")
+            );
             seenInAll += limits.IsLimited ? actual.Count : 0;
         }
 
