@@ -20,7 +20,8 @@ using SteadyLark.Store.Paying;
 
 namespace SteadyLark.Server.Claims;
 
-public sealed record OpenClaimRequest(ClaimKind? Kind, string? Description);
+/// <param name="LegId">The carrier's leg on which it happened, when several carriers moved the load; the last when omitted.</param>
+public sealed record OpenClaimRequest(ClaimKind? Kind, string? Description, long? LegId = null);
 
 /// <param name="FiledOn">When the claim in writing reached us; today when omitted.</param>
 public sealed record FileClaimRequest(LocalDate? FiledOn, Money? Amount);
@@ -71,20 +72,33 @@ public sealed class ClaimCommands(Mailer mailer)
             validation.Add("missing", "Choose what happened: shortage, damage, refused, loss or delay.", "kind");
         }
 
+        if (request.LegId is { } wanted && (await LoadReads.Legs(w.Db, loadId)).All(l => l.Id != wanted || l.CarrierId is null))
+        {
+            validation.Add("unknown", "Choose one of the carriers that moved this load.", "legId");
+        }
+
         if (!validation.Ok)
         {
             return validation.Problems;
         }
 
-        var claim = await Add(w, loadId, request.Kind!.Value, description!, null);
+        var claim = await Add(w, loadId, request.Kind!.Value, description!, null, request.LegId);
         await LoadWrites.Settle(w, loadId);
         return claim;
     }
 
     /// <summary>Adds a claim, and holds the carrier's pay; the customer's invoice only where its terms say so.</summary>
-    internal static async Task<ClaimRow> Add(CommandContext w, long loadId, ClaimKind kind, string description, long? reportId)
+    /// <param name="legId">The carrier's leg; the last of the load when null.</param>
+    internal static async Task<ClaimRow> Add(
+        CommandContext w,
+        long loadId,
+        ClaimKind kind,
+        string description,
+        long? reportId,
+        long? legId = null
+    )
     {
-        var leg = await ClaimStore.CarrierLeg(w.Db, loadId);
+        var leg = legId ?? await ClaimStore.CarrierLeg(w.Db, loadId);
         var id = await ClaimStore.Add(w, loadId, leg, kind, description, reportId);
         var claim = (await ClaimStore.Get(w.Db, id))!;
         if (claim.CustomerId is { } customer && (await BillingSettingsStore.Of(w.Db, customer)).Settings.HoldForClaims)

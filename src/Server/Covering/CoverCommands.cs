@@ -353,7 +353,8 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
     /// <summary>Emails a carrier that a load is no longer assigned to it, when it has an address.</summary>
     /// <param name="notUsed">What it is paid for the truck it sent, or null.</param>
-    internal async Task SendReleased(CommandContext w, LoadSheet sheet, LegRow leg, FlatCharge? notUsed)
+    /// <param name="replacedIn">The town in which another truck took its freight, or null.</param>
+    internal async Task SendReleased(CommandContext w, LoadSheet sheet, LegRow leg, FlatCharge? notUsed, string? replacedIn = null)
     {
         if (await CompanyStore.Get(w.Db, leg.CarrierId!.Value) is not { } carrier || !Eml.IsAddress(carrier.Email))
         {
@@ -361,22 +362,26 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         }
 
         var us = (await Business.Read(w.Db))!;
+        var what = $"Load {sheet.Load.Number}, {Lane(sheet)},";
+        var rate = $"The rate confirmation for {leg.Agreed?.Formatted} is void";
+        var text = replacedIn is not null
+            ? $"{what} was handed over to another truck in {replacedIn}. {rate}, and nothing is owed for it."
+            : $"{what} is no longer assigned to you. Please do not send a truck. {rate}."
+                + (
+                    notUsed is null
+                        ? ""
+                        : $"\n\nWe pay {notUsed.Amount.Formatted} for the truck ordered and not used. Please send us your bill for it."
+                );
         await mailer.Send(
             w,
             MailPurpose.RateConfirmation,
             carrier.Email!,
-            $"Load {sheet.Load.Number} canceled",
+            $"Load {sheet.Load.Number} {(replacedIn is null ? "canceled" : "handed over")}",
             $"""
             {carrier.Name},
 
-            Load {sheet.Load.Number}, {Lane(
-                sheet
-            )}, is no longer assigned to you. Please do not send a truck. The rate confirmation for {leg.Agreed?.Formatted} is void.
-            {(
-                notUsed is null
-                    ? ""
-                    : $"\nWe pay {notUsed.Amount.Formatted} for the truck ordered and not used. Please send us your bill for it.\n"
-            )}
+            {text}
+
             {w.Actor.Name}
             {us.Name}, {us.Phone}
             """,

@@ -114,7 +114,6 @@ public sealed class HandoverCommands(CoverCommands cover)
             trip = assigned.Value;
         }
 
-        await LoadWrites.Settle(w, loadId);
         if (kept is not null)
         {
             await CoverStore.Replaced(w.Db, leg.Id, transfer, kept);
@@ -126,6 +125,7 @@ public sealed class HandoverCommands(CoverCommands cover)
             await Confirm(w, sheet, next, taker, place);
         }
 
+        await LoadWrites.Settle(w, loadId);
         var still = kept is null
             ? ""
             : $"; {leg.Carrier} is paid {CarrierPay.Sum(kept).Formatted} instead of {leg.Agreed!.Value.Formatted}";
@@ -314,7 +314,7 @@ public sealed class HandoverCommands(CoverCommands cover)
         if (charges.Count == 0)
         {
             await CoverStore.EndTender(w, leg.Id, TenderEnd.Withdrawn);
-            await cover.SendReleased(w, sheet, leg, null);
+            await cover.SendReleased(w, sheet, leg, null, town);
             return;
         }
 

@@ -1,6 +1,7 @@
 using System.Text.Json.Nodes;
 using NodaTime;
 using SteadyLark.Core.People;
+using SteadyLark.Store.Basics;
 using Xunit;
 using static SteadyLark.Server.Tests.TestBusiness;
 
@@ -122,6 +123,18 @@ public sealed class Replacements(TestBusiness business) : IClassFixture<TestBusi
         Assert.Equal([970m, 0m, -970m], Changes(before, await Balances(owner), "5000", "2050", "2000"));
         Assert.Equal(970m, Amount((await owner.Get($"loads/{load}")).Ok["money"]!["carriers"]) - 20m);
         Assert.Equal("stop.order", (await owner.Post($"loads/{load}/handover/undo")).Code);
+
+        // Crushed while the first had it: the claim is against that one, and the other's pay is not held.
+        object Crushed(long leg) =>
+            new
+            {
+                kind = "damage",
+                description = "two pallets crushed",
+                legId = leg,
+            };
+        Assert.Equal(["legId"], (await owner.Post($"loads/{load}/claims", Crushed(-1))).Fields);
+        var claim = (await owner.Post($"loads/{load}/claims", Crushed(legs[0]!["id"]!.GetValue<long>()))).Ok;
+        Assert.Equal("Two Forks Trucking", claim["carrier"]!.GetValue<string>());
         await InOrder();
     }
 
@@ -220,6 +233,27 @@ public sealed class Replacements(TestBusiness business) : IClassFixture<TestBusi
                 .Select(l => (int)l!["quantity"]!.GetValue<decimal>())
         );
         await InOrder();
+    }
+
+    /// <summary>Our truck breaks down at the dock: the load stays covered, and is found by the name of the carrier that takes it.</summary>
+    [Fact]
+    public async Task Handed_over_at_the_dock_a_load_stays_covered()
+    {
+        var owner = await business.As(Role.Owner);
+        var load = (await owner.Post("loads", business.Order(1, "PO dock"))).Id;
+        _ = (await owner.Post($"loads/{load}/cover/driver", business.Crew("moses"))).Ok;
+        var stop = (await Sheet(owner, load))["load"]!["stops"]![0]!["id"];
+        _ = (await owner.Post($"loads/{load}/stops/{stop}", new { @event = "arrived", at = "2026-11-24T13:00:00Z" })).Ok;
+        _ = (await owner.Post($"loads/{load}/handover", To("second", 880m, null))).Ok;
+        var sheet = (await Sheet(owner, load))["load"]!;
+        Assert.Equal(("covered", "Clearwater Basin Carriers"), (sheet["state"]!.GetValue<string>(), sheet["who"]!.GetValue<string>()));
+        await using var db = await business.Db.Source.OpenConnectionAsync();
+        Assert.True(
+            await db.One<bool>(
+                "select words like '%clearwater basin%' from search_entries where kind = 'load' and ref_id = @id",
+                ("id", load)
+            )
+        );
     }
 
     [Fact]

@@ -30,7 +30,8 @@ public class CorrectionPromises(Stocked s) : IClassFixture<Stocked>
                 w.Today.PlusDays(30),
                 Money.Usd(total),
                 [new InvoiceLine(loadId, charge, "x", Money.Usd(total))],
-                supplement ? [loadId] : []
+                supplement ? [loadId] : [],
+                []
             ),
             w.Today,
             null,
@@ -45,7 +46,8 @@ public class CorrectionPromises(Stocked s) : IClassFixture<Stocked>
             invoice,
             customer ?? s.Customer,
             w.Today,
-            new CreditMemo(Money.Usd(amount), Money.Zero(), reason, "x", w.Today, ChargeKind.LineHaul)
+            new CreditMemo(Money.Usd(amount), Money.Zero(), reason, "x", w.Today, ChargeKind.LineHaul),
+            Money.Zero()
         );
 
     [Fact]

@@ -20,6 +20,7 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
                 w.Today.PlusDays(30),
                 Money.Usd(total),
                 [new InvoiceLine(await s.Load(w, load, total), await Charge(w, load), "Line haul", Money.Usd(total))],
+                [],
                 []
             ),
             w.Today,
@@ -29,6 +30,32 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
 
     private static Task<long> Charge(CommandContext w, string load) =>
         w.Db.One<long>("select c.id from charges c join loads l on l.id = c.load_id where l.number = @n", ("n", load));
+
+    [Fact]
+    public async Task Taxes_of_an_invoice_add_up_and_are_within_what_is_written_off()
+    {
+        long invoice = 0;
+        Assert.Null(await s.Refusal(async w => (invoice, _) = await Invoice(w, 100, "TX1")));
+        Assert.Equal("LK002", await s.Refusal(w => w.Db.Run("update invoices set total = 105, tax = 5 where id = @id", ("id", invoice))));
+        Assert.Equal(
+            "LK002",
+            await s.Refusal(w => w.Db.Run("insert into invoice_taxes values (@id, 1, 'GST 5 %', 5, 100, 5)", ("id", invoice)))
+        );
+        Assert.Null(
+            await s.Refusal(w =>
+                w.Db.Run(
+                    "insert into invoice_taxes values (@id, 1, 'GST 5 %', 5, 100, 5); update invoices set total = 105, tax = 5 where id = @id",
+                    ("id", invoice)
+                )
+            )
+        );
+        Assert.Equal(
+            "payment_applications_check1",
+            await s.Refusal(w =>
+                CorrectionStore.AddWriteOff(w, invoice, w.Today, Money.Usd(1), Money.Usd(1.01m), ShortPayReason.Concession, "x")
+            )
+        );
+    }
 
     [Fact]
     public async Task Totals_equal_their_lines_at_commit()
@@ -99,7 +126,7 @@ public class MoneyPromises(Stocked s) : IClassFixture<Stocked>
     private static async Task<long> Pay(CommandContext w, long customer, decimal amount, IEnumerable<Application> parts)
     {
         var id = await BillingStore.AddPayment(w, customer, w.Today, w.Today, "check", "1", Money.Usd(amount));
-        await BillingStore.Apply(w, id, parts.Select(p => (p, w.Today)));
+        await BillingStore.Apply(w, id, parts.Select(p => (p, w.Today, Money.Zero())));
         return id;
     }
 

@@ -7350,6 +7350,11 @@ export interface components {
         OpenClaimRequest: {
             kind: null | components["schemas"]["ClaimKind"];
             description: null | string;
+            /**
+             * Format: int64
+             * @description The carrier's leg on which it happened, when several carriers moved the load; the last when omitted.
+             */
+            legId?: null | number;
         };
         /** @enum {unknown} */
         OpeningKind: "invoice" | "bill" | "advance" | "credit" | null;

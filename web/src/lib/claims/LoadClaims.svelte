@@ -14,7 +14,14 @@
   import { claimKinds, claimState, kindOptions } from './labels';
 
   /** The claims of a load, and opening one. */
-  let { load, onchanged }: { load: Schemas['LoadRow']; onchanged: () => Promise<void> } = $props();
+  interface Props {
+    load: Schemas['LoadRow'];
+    legs: Schemas['LegRow'][];
+    onchanged: () => Promise<void>;
+  }
+  let { load, legs, onchanged }: Props = $props();
+  const carriers = $derived(legs.filter((l) => l.carrierId));
+  let leg = $state('');
   let claims = $state<Schemas['ClaimRow'][]>([]);
   let opening = $state(false);
   let kind = $state('damage');
@@ -38,7 +45,11 @@
       const claim = await take(
         api.POST('/api/loads/{id}/claims', {
           params: { path: { id } },
-          body: { kind: kind as Schemas['ClaimKind'], description: description || null },
+          body: {
+            kind: kind as Schemas['ClaimKind'],
+            description: description || null,
+            legId: Number(leg) || undefined,
+          },
           headers: ifMatch(load.version),
         }),
       );
@@ -70,6 +81,17 @@
     {#if opening}
       <InnerForm {attempt} action="Open claim" onact={open} oncancel={() => (opening = false)}>
         <Choice label="What happened" bind:value={kind} options={kindOptions} problem={attempt.at('kind')} />
+        {#if legs.length > 1 && carriers.length}<Choice
+            label="Happened with"
+            bind:value={leg}
+            options={[
+              { value: '', label: legs.at(-1)?.driver ?? legs.at(-1)?.carrier ?? '' },
+              ...carriers
+                .filter((l) => l !== legs.at(-1))
+                .map((l) => ({ value: String(l.id), label: l.carrier ?? '' })),
+            ]}
+            problem={attempt.at('legId')}
+          />{/if}
         <TextField
           label="Description"
           required

@@ -144,7 +144,7 @@
   <Reports {view} onchanged={changed} />
   <Assignment {view} takeBack={unassign} busy={busy === 'unassign'} onchanged={changed} />
   <Costs {view} {whole} onchanged={changed} />
-  <LoadClaims load={view.sheet.load} onchanged={changed} />
+  <LoadClaims load={view.sheet.load} legs={view.sheet.legs} onchanged={changed} />
   <Documents {view} {run} busy={busy === 'paper'} />
   <Freight {view} />
 {/snippet}
