@@ -19,6 +19,9 @@ public enum CreditReason
 
 public static class CreditReasons
 {
+    /// <inheritdoc cref="ShortPayReasons.ReducesPrice"/>
+    public static bool ReducesPrice(this CreditReason reason) => reason != CreditReason.Claim;
+
     /// <summary>As shown: <c>Concession</c>, <c>Freight claim</c>, <c>Billing error</c>.</summary>
     public static string Format(this CreditReason reason) =>
         reason switch

@@ -24,6 +24,9 @@ public static class ShortPayReasons
     internal static Problem Missing(string field) =>
         new("missing", "Choose why it is written off: concession, freight claim or credit loss.", field);
 
+    /// <summary>Whether the tax within it is no longer owed: a claim is paid for damage, and changes nothing of the price.</summary>
+    public static bool ReducesPrice(this ShortPayReason reason) => reason != ShortPayReason.Claim;
+
     /// <summary>As shown: <c>Concession</c>, <c>Freight claim</c>, <c>Credit loss</c>.</summary>
     public static string Format(this ShortPayReason reason) =>
         reason switch

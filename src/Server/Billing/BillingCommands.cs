@@ -192,7 +192,7 @@ public sealed class BillingCommands(Mailer mailer)
 
     /// <summary>The invoice of loads, with tax when we are registered for it.</summary>
     private static async Task<Outcome<InvoiceDraft>> Drafted(CommandContext w, IReadOnlyList<BillableLoad> loads, int? terms) =>
-        Invoicing.Draft(loads, terms ?? 30, w.Today, (await Business.ReadForPrint(w.Db))?.Payment.GstNumber is not null);
+        Invoicing.Draft(loads, terms ?? 30, w.Today, (await Business.Read(w.Db))?.Payment.GstNumber is not null);
 
     /// <summary>Emails an invoice again as issued, with its current documents.</summary>
     public async Task<Outcome<InvoiceRow>> SendAgain(CommandContext w, long invoiceId, SendAgainRequest request)
@@ -511,36 +511,34 @@ public sealed class BillingCommands(Mailer mailer)
     internal static async Task<List<PostedApplication>> Apply(CommandContext w, long paymentId, AppliedPayment payment, LocalDate from)
     {
         var moves = await OpenItemStore.Moves(w.Db, Accounts.Receivable, payment.Applications.Select(a => a.InvoiceId));
-        var applied = new List<(Application Application, LocalDate On, Money Tax)>();
-        var shorted = new List<(Application Application, LocalDate On, Money Tax, InvoiceRow Invoice)>();
+        var applied = new List<(Application Application, LocalDate On, Money Tax, InvoiceRow? Shorted)>();
         foreach (var a in payment.Applications)
         {
             var on = OpenItems.FirstDay(moves[a.InvoiceId], from, (a.Amount + a.WriteOff).Amount);
-            var tax = Money.Zero(a.Amount.Currency);
-            if (a.WriteOff.Amount > 0)
-            {
-                var invoice = (await BillingStore.Invoice(w.Db, a.InvoiceId))!;
-                tax = await BillingCorrections.TaxWithin(w, invoice, a.WriteOff, a.Kind);
-                shorted.Add((a, on, tax, invoice));
-            }
-
-            applied.Add((a, on, tax));
+            var shorted = a.WriteOff.Amount > 0 ? await BillingStore.Invoice(w.Db, a.InvoiceId) : null;
+            var tax = shorted is null
+                ? Money.Zero(a.Amount.Currency)
+                : await CorrectionStore.TaxWithin(w.Db, shorted, a.WriteOff, a.Kind!.Value.ReducesPrice());
+            applied.Add((a, on, tax, shorted));
         }
 
-        await BillingStore.Apply(w, paymentId, applied);
-        foreach (var (a, on, tax, invoice) in shorted)
+        await BillingStore.Apply(w, paymentId, applied.Select(a => (a.Application, a.On, a.Tax)));
+        foreach (var (a, on, tax, shorted) in applied)
         {
-            await BillingCorrections.PostWriteOff(
-                w,
-                on,
-                EntrySource.WriteOff,
-                paymentId,
-                invoice,
-                a.WriteOff,
-                tax,
-                a.Kind!.Value,
-                a.Reason!
-            );
+            if (shorted is not null)
+            {
+                await BillingCorrections.PostWriteOff(
+                    w,
+                    on,
+                    EntrySource.WriteOff,
+                    paymentId,
+                    shorted,
+                    a.WriteOff,
+                    tax,
+                    a.Kind!.Value,
+                    a.Reason!
+                );
+            }
         }
 
         return applied.Select(a => new PostedApplication(a.Application.InvoiceId, a.Application.Amount, a.On)).ToList();

@@ -120,7 +120,7 @@ public static class BillingCorrections
 
         var (amount, kind, reason) = checkedOff.Value;
         var on = await OpenItemStore.FirstDay(w, Accounts.Receivable, invoiceId, w.Today, amount);
-        var tax = await TaxWithin(w, invoice, amount, kind);
+        var tax = await CorrectionStore.TaxWithin(w.Db, invoice, amount, kind.ReducesPrice());
         var id = await CorrectionStore.AddWriteOff(w, invoiceId, on, amount, tax, kind, reason);
         await PostWriteOff(w, on, EntrySource.InvoiceWriteOff, id, invoice, amount, tax, kind, reason);
         await BillingCommands.Touch(w, [invoiceId]);
@@ -152,12 +152,6 @@ public static class BillingCorrections
             Postings.WrittenOff(on, source, sourceId, invoice.Number, invoice.Id, invoice.CustomerId, amount, kind, reason, loads, tax)
         );
     }
-
-    /// <summary>The tax within a write-off. A claim is paid for damage, and changes nothing of the price.</summary>
-    internal static Task<Money> TaxWithin(CommandContext w, InvoiceRow invoice, Money amount, ShortPayReason? kind) =>
-        kind is null or ShortPayReason.Claim
-            ? Task.FromResult(Money.Zero(amount.Currency))
-            : CorrectionStore.TaxWithin(w.Db, invoice, amount);
 
     /// <summary>Reverses a write-off: the amount is open again.</summary>
     public static async Task<Outcome<InvoiceRow>> ReverseWriteOff(CommandContext w, long id)
@@ -205,10 +199,7 @@ public static class BillingCorrections
 
         var memo = decided.Value;
         var postedOn = await LedgerStore.PostingDay(w, memo.IssuedOn);
-        var tax =
-            memo.Reason == CreditReason.Claim
-                ? Money.Zero(memo.Amount.Currency)
-                : await CorrectionStore.TaxWithin(w.Db, invoice, memo.Amount);
+        var tax = await CorrectionStore.TaxWithin(w.Db, invoice, memo.Amount, memo.Reason.ReducesPrice());
         var (id, number) = await CorrectionStore.AddMemo(w, invoiceId, invoice.CustomerId, postedOn, memo, tax);
         var loads = await CorrectionStore.LoadsOf(w.Db, invoiceId);
         await LedgerStore.Post(w, Postings.Credited(postedOn, number, id, invoice.Number, invoice.CustomerId, memo, loads, tax));

@@ -7,6 +7,7 @@ using SteadyLark.Core.Documents;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Pricing;
+using SteadyLark.Core.Trips;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Documents;
@@ -63,16 +64,11 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         var validation = new Validation();
         validation.AddRange(sheet.Load.Work().CoverRefusals);
-        var driver = request.DriverId is { } d ? await FleetStore.Driver(w.Db, d) : null;
-        var truck = (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == request.TruckId);
-        var trailer = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == request.TrailerId);
-        Crew.Check(
-            validation,
-            driver?.Active == true,
-            truck?.Active == true,
-            trailer?.ForCrew,
-            sheet.Load.Equipment,
-            await FleetStore.Matches(w.Db)
+        var (driver, truck, trailer) = await CheckCrew(
+            w,
+            sheet,
+            new LegCrew(request.DriverId, request.TruckId, request.TrailerId),
+            validation
         );
         var cabotage = validation.Text(request.CabotageReason, "cabotageReason", "The reason", 200);
         if (driver is not null)
@@ -139,7 +135,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             Tender.CheckExpiry(validation, until, w.Now, "expiresAt");
         }
 
-        await CheckCarrier(w, sheet, carrier, cabotage, validation);
+        CheckCarrier(company.CarrierRequirements, sheet, carrier, cabotage, validation);
         if (!validation.Ok)
         {
             return validation.Problems;
@@ -194,8 +190,36 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         return new CoverAnswer(loadId, sheet.Load.Number, state, carrier.Name, null, carrier.Email);
     }
 
+    /// <summary>Reads and checks a driver of ours with truck and trailer for a load.</summary>
+    internal static async Task<(DriverRow? Driver, TruckRow? Truck, TrailerRow? Trailer)> CheckCrew(
+        CommandContext w,
+        LoadSheet sheet,
+        LegCrew crew,
+        Validation validation
+    )
+    {
+        var driver = crew.DriverId is { } d ? await FleetStore.Driver(w.Db, d) : null;
+        var truck = (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == crew.TruckId);
+        var trailer = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == crew.TrailerId);
+        Crew.Check(
+            validation,
+            driver?.Active == true,
+            truck?.Active == true,
+            trailer?.ForCrew,
+            sheet.Load.Equipment,
+            await FleetStore.Matches(w.Db)
+        );
+        return (driver, truck, trailer);
+    }
+
     /// <summary>Checks a carrier for a load: its record, cabotage, and that its rate confirmation can be emailed.</summary>
-    internal static async Task CheckCarrier(CommandContext w, LoadSheet sheet, CompanyRow? carrier, string? cabotage, Validation validation)
+    internal static void CheckCarrier(
+        CarrierRequirements required,
+        LoadSheet sheet,
+        CompanyRow? carrier,
+        string? cabotage,
+        Validation validation
+    )
     {
         if (carrier?.Carrier is null)
         {
@@ -203,8 +227,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             return;
         }
 
-        var company = await CompanySettingsStore.Read(w.Db);
-        validation.AddRange(CarrierFitness.Check(CompanyStore.Record(carrier), company.CarrierRequirements, sheet.Load.Carried()));
+        validation.AddRange(CarrierFitness.Check(CompanyStore.Record(carrier), required, sheet.Load.Carried()));
         Cabotage.Check(validation, carrier.Name, Cabotage.Country(carrier.Region), sheet.Load.Countries(), cabotage);
         if (!Eml.IsAddress(carrier.Email))
         {
@@ -214,6 +237,23 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
                 "carrierId"
             );
         }
+    }
+
+    /// <summary>Replaces a leg's rate confirmation by one with its charges of now, and emails it to be signed.</summary>
+    /// <param name="why">What changed besides the pay, as a clause that begins a sentence; null when nothing did.</param>
+    internal async Task SendRevised(CommandContext w, LoadSheet sheet, LegRow leg, IReadOnlyList<FlatCharge> charges, string? why = null)
+    {
+        var token = NewToken();
+        var (tender, revision) = await CoverStore.Revise(w, leg.Id, token);
+        await SendConfirmation(
+            w,
+            sheet,
+            (await CompanyStore.Get(w.Db, leg.CarrierId!.Value))!,
+            tender,
+            $"Revised rate confirmation for load {sheet.Load.Number}",
+            $"Revision {revision} of our rate confirmation for load {sheet.Load.Number}, {Lane(sheet)}, now at {CarrierPay.Sum(charges).Formatted}, is attached. {(why is null ? "It" : $"{why}; it")} replaces the earlier one.\nPlease sign it here:",
+            token
+        );
     }
 
     /// <summary>Emails a rate confirmation with its link, drawn after the commit.</summary>

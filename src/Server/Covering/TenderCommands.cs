@@ -176,17 +176,7 @@ public sealed class TenderCommands(CoverCommands cover)
         await CoverStore.ChangeCharges(w.Db, leg.Id, charges);
         if (leg.Tender is not null)
         {
-            var token = CoverCommands.NewToken();
-            var (tender, revision) = await CoverStore.Revise(w, leg.Id, token);
-            await cover.SendConfirmation(
-                w,
-                sheet,
-                (await CompanyStore.Get(w.Db, leg.CarrierId!.Value))!,
-                tender,
-                $"Revised rate confirmation for load {sheet.Load.Number}",
-                $"Revision {revision} of our rate confirmation for load {sheet.Load.Number}, {CoverCommands.Lane(sheet)}, now at {CarrierPay.Sum(charges).Formatted}, is attached. It replaces the earlier one.\nPlease sign it here:",
-                token
-            );
+            await cover.SendRevised(w, sheet, leg, charges);
         }
 
         var state = await LoadWrites.Settle(w, loadId);

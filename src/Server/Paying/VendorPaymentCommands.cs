@@ -173,22 +173,18 @@ public sealed class VendorPaymentCommands(Mailer mailer)
         }
 
         var us = (await Business.Read(w.Db))!;
-        var advised = new List<AdvisedBill>();
-        foreach (var (part, bill) in bills)
-        {
-            advised.Add(
-                new AdvisedBill(
-                    bill.Number,
-                    bill.BilledOn,
-                    bill.LoadNumber,
-                    bill.Amount,
-                    RemittanceAdvice.Before(bill.Amount, bill.Approved!.Value, await VendorPaymentStore.Against(w.Db, bill.Id, id)),
-                    part.Discount,
-                    part.Amount
-                )
-            );
-        }
-
+        var besides = await VendorPaymentStore.Besides(w.Db, id);
+        var advised = bills
+            .Select(b => new AdvisedBill(
+                b.Bill.Number,
+                b.Bill.BilledOn,
+                b.Bill.LoadNumber,
+                b.Bill.Amount,
+                RemittanceAdvice.Before(b.Bill.Amount, b.Bill.Approved!.Value, besides[b.Bill.Id]),
+                b.Part.Discount,
+                b.Part.Amount
+            ))
+            .ToList();
         var mail = await mailer.Send(
             w,
             MailPurpose.RemittanceAdvice,

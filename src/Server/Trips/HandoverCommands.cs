@@ -198,14 +198,15 @@ public sealed class HandoverCommands(CoverCommands cover)
             await cover.SendReleased(w, sheet, leg, null);
         }
 
-        var after = (await LoadReads.Sheet(w.Db, loadId))!;
+        var pay = "";
         if (payBack)
         {
-            await Revise(w, after, after.Leg!, after.Leg!.Charges.Select(c => c.AsCharge()).ToList(), null);
+            var again = (await LoadReads.Legs(w.Db, loadId))[^1];
+            await Revise(w, sheet, again, again.Charges.Select(c => c.AsCharge()).ToList(), null);
+            pay = $" at {again.Agreed!.Value.Formatted}";
         }
 
         await LoadWrites.Settle(w, loadId);
-        var pay = payBack ? $" at {after.Leg!.Agreed!.Value.Formatted}" : "";
         var summary = $"Handover of {load.Number} in {before.HandoverTown} undone: {before.Driver ?? before.Carrier} has it again{pay}";
         w.Record(
             EventKinds.LoadHandoverUndone,
@@ -230,16 +231,11 @@ public sealed class HandoverCommands(CoverCommands cover)
     private static async Task<Taker> OurDriver(CommandContext w, LoadSheet sheet, HandoverRequest request, Validation validation)
     {
         var leg = sheet.Leg!;
-        var driver = request.DriverId is { } d ? await FleetStore.Driver(w.Db, d) : null;
-        var truck = (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == request.TruckId);
-        var trailer = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == (request.TrailerId ?? leg.TrailerId));
-        Crew.Check(
-            validation,
-            driver?.Active == true,
-            truck?.Active == true,
-            trailer?.ForCrew,
-            sheet.Load.Equipment,
-            await FleetStore.Matches(w.Db)
+        var (driver, truck, trailer) = await CoverCommands.CheckCrew(
+            w,
+            sheet,
+            new LegCrew(request.DriverId, request.TruckId, request.TrailerId ?? leg.TrailerId),
+            validation
         );
         Handover.CheckChange(leg.Crew(), new LegCrew(driver?.Id, truck?.Id, trailer?.Id), validation);
         return new Taker(driver, truck, trailer, null, Money.Zero(), null, null);
@@ -253,7 +249,7 @@ public sealed class HandoverCommands(CoverCommands cover)
         var dispatch = (request.Dispatch ?? new CarrierDispatch(null, null, null, null)).Check(its, "dispatch.");
         var cabotage = its.Text(request.CabotageReason, "cabotageReason", "The reason", 200);
         its.Dollars(request.Pay, "pay", "The carrier pay");
-        await CoverCommands.CheckCarrier(w, sheet, carrier, cabotage, its);
+        CoverCommands.CheckCarrier((await CompanySettingsStore.Read(w.Db)).CarrierRequirements, sheet, carrier, cabotage, its);
         if (carrier is not null && carrier.Id == sheet.Leg!.CarrierId)
         {
             its.Add("same", $"{carrier.Name} already has the load.", "carrierId");
@@ -318,19 +314,12 @@ public sealed class HandoverCommands(CoverCommands cover)
             return;
         }
 
-        var token = CoverCommands.NewToken();
-        var (tender, revision) = await CoverStore.Revise(w, leg.Id, token);
-        var why = town is null
-            ? "The load is yours again to its destination"
-            : $"It covers the freight to {town}, where it was handed over";
-        await cover.SendConfirmation(
+        await cover.SendRevised(
             w,
             sheet,
-            (await CompanyStore.Get(w.Db, leg.CarrierId!.Value))!,
-            tender,
-            $"Revised rate confirmation for load {sheet.Load.Number}",
-            $"Revision {revision} of our rate confirmation for load {sheet.Load.Number}, {CoverCommands.Lane(sheet)}, now at {CarrierPay.Sum(charges).Formatted}, is attached. {why}; it replaces the earlier one.\nPlease sign it here:",
-            token
+            leg,
+            charges,
+            town is null ? "The load is yours again to its destination" : $"It covers the freight to {town}, where it was handed over"
         );
     }
 }

@@ -31,8 +31,9 @@ public static class CorrectionStore
         );
 
     /// <summary>The tax within an amount that an invoice is reduced by, from <see cref="SalesTax.Within"/>.</summary>
-    public static async Task<Money> TaxWithin(NpgsqlConnection db, InvoiceRow invoice, Money amount) =>
-        invoice.Tax.Amount == 0
+    /// <param name="reducesPrice">From <see cref="ShortPayReasons.ReducesPrice"/>; without it there is none.</param>
+    public static async Task<Money> TaxWithin(NpgsqlConnection db, InvoiceRow invoice, Money amount, bool reducesPrice) =>
+        !reducesPrice || invoice.Tax.Amount == 0
             ? Money.Zero(amount.Currency)
             : SalesTax.Within(
                 amount,

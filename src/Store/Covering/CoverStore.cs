@@ -111,19 +111,25 @@ public static class CoverStore
 
     /// <summary>What the carriers of a load are paid, in order, by leg.</summary>
     public static async Task<ILookup<long, CarrierChargeRow>> Charges(NpgsqlConnection db, long loadId) =>
-        (
-            await db.Rows(
-                """
-                select c.*, g.currency from carrier_charges c join legs g on g.id = c.leg_id where g.load_id = @load and c.until_transfer is null
-                order by c.leg_id, c.seq
-                """,
-                r => (Leg: r.Long("leg_id"), Charge: Charge(r)),
-                ("load", loadId)
-            )
-        ).ToLookup(c => c.Leg, c => c.Charge);
+        (await db.Rows(ChargesSql, Charge, ("id", loadId))).ToLookup(c => c.Leg, c => c.Charge);
 
-    private static CarrierChargeRow Charge(NpgsqlDataReader r) =>
-        new(r.Long("id"), r.Enum<ChargeKind>("kind"), r.TextOrNull("description"), r.Money("amount"), LoadReads.Authorization(r));
+    /// <summary>What the carriers of load <c>@id</c> are paid; rows for <see cref="Charge"/>.</summary>
+    internal const string ChargesSql = """
+        select c.*, g.currency from carrier_charges c join legs g on g.id = c.leg_id where g.load_id = @id and c.until_transfer is null
+        order by c.leg_id, c.seq
+        """;
+
+    internal static (long Leg, CarrierChargeRow Charge) Charge(NpgsqlDataReader r) =>
+        (
+            r.Long("leg_id"),
+            new CarrierChargeRow(
+                r.Long("id"),
+                r.Enum<ChargeKind>("kind"),
+                r.TextOrNull("description"),
+                r.Money("amount"),
+                LoadReads.Authorization(r)
+            )
+        );
 
     /// <summary>Records who comes for the freight of a carrier's leg.</summary>
     public static Task Dispatch(NpgsqlConnection db, long legId, CarrierDispatch d) =>
@@ -231,12 +237,7 @@ public static class CoverStore
             ("leg", legId),
             ("transfer", transfer)
         );
-        await db.Run(
-            "update legs set agreed = @agreed where id = @leg",
-            ("leg", legId),
-            ("agreed", Money.Sum(charges.Select(c => c.Amount)))
-        );
-        await WriteCharges(db, legId, charges);
+        await ChangeCharges(db, legId, charges);
     }
 
     /// <summary>Undoes a load's last transfer: the leg that it began is deleted, its trip canceled, its tenders kept with the leg before, which
@@ -249,7 +250,7 @@ public static class CoverStore
         await w.Db.Run("update tenders set leg_id = @before where leg_id = @leg", ("leg", leg.Id), ("before", before.Id));
         await w.Db.Run("delete from carrier_charges where leg_id = @leg", ("leg", leg.Id));
         await w.Db.Run("delete from legs where id = @leg and load_id = @load", ("leg", leg.Id), ("load", loadId));
-        var paid = await w.Db.Run(
+        await w.Db.Run(
             """
             delete from carrier_charges where leg_id = @leg and until_transfer is null
                 and exists (select 1 from carrier_charges where leg_id = @leg and until_transfer = @transfer)
@@ -275,7 +276,7 @@ public static class CoverStore
             await SettleTrip(w.Db, trip);
         }
 
-        return paid + restored > 0;
+        return restored > 0;
     }
 
     /// <summary>How long a trip is booked.</summary>

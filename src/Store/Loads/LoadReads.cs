@@ -241,83 +241,91 @@ public static class LoadReads
     /// <summary>The legs in order.</summary>
     public static async Task<List<LegRow>> Legs(NpgsqlConnection db, long loadId)
     {
-        var charges = await CoverStore.Charges(db, loadId);
-        return await db.Rows(
-            """
-            select g.*, le.ended_at, lc.cost as booked_cost, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver,
-                d.phone as driver_phone, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
-                   k.name as carrier, k.phone as carrier_phone, td.id as tender_id, td.sent_at, td.expires_at, td.accepted_at, td.accepted_by, td.accepted_via, td.signed_at, td.signed_by,
-                   td.revision,
-                   b.id as bill_id, b.number as bill_number, coalesce(b.approved, b.amount) as billed, b.paid_on as bill_paid_on,
-                       sl.settlement_id, se.paid_on as settlement_paid_on
-            from legs g
-            join leg_costs lc on lc.leg_id = g.id join leg_ends le on le.leg_id = g.id
-            left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id left join trucks tk on tk.id = t.truck_id left
-                join trailers tr on tr.id = t.trailer_id
-            left join companies k on k.id = g.carrier_id left join tenders td on td.leg_id = g.id and td.ended_at is null
-            left join bills b on b.leg_id = g.id and b.voided_at is null
-            left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id
-            left join places hp on hp.id = le.ended_place_id
-            where g.load_id = @id order by g.seq
-            """,
-            r => new LegRow(
-                r.Long("id"),
-                r.Int("seq"),
-                r.Int("miles"),
-                r.InstantOrNull("ended_at"),
-                r.TextOrNull("handover_town"),
-                r.InstantOrNull("driver_accepted_at"),
-                r.LongOrNull("trip_id"),
-                r.TextOrNull("trip"),
-                r.LongOrNull("driver_id"),
-                r.TextOrNull("driver"),
-                r.TextOrNull("driver_phone"),
-                r.LongOrNull("truck_id"),
-                r.TextOrNull("truck"),
-                r.LongOrNull("trailer_id"),
-                r.TextOrNull("trailer"),
-                r.UsdOrNull("expected_pay"),
-                r.Null("expected_cost")
-                    ? null
-                    : new LegCost(
-                        r.Usd("expected_pay"),
-                        r.Usd("cost_payroll_tax"),
-                        r.Usd("cost_fuel"),
-                        r.Usd("cost_tolls"),
-                        r.Usd("cost_truck"),
-                        r.Usd("cost_other")
-                    ),
-                r.IntOrNull("empty_miles"),
-                r.DecimalOrNull("truck_days"),
-                r.LongOrNull("carrier_id"),
-                r.TextOrNull("carrier"),
-                r.TextOrNull("carrier_phone"),
-                r.MoneyOrNull("agreed"),
-                r.Null("tender_id")
-                    ? null
-                    : new TenderRow(
-                        r.Long("tender_id"),
-                        r.Instant("sent_at"),
-                        r.InstantOrNull("expires_at"),
-                        r.InstantOrNull("accepted_at"),
-                        r.TextOrNull("accepted_by"),
-                        r.EnumOrNull<AcceptedVia>("accepted_via"),
-                        r.InstantOrNull("signed_at"),
-                        r.TextOrNull("signed_by"),
-                        r.Int("revision")
-                    ),
-                Dispatch(r),
-                r.LongOrNull("bill_id"),
-                r.TextOrNull("bill_number"),
-                r.MoneyOrNull("billed"),
-                r.DateOrNull("bill_paid_on"),
-                r.LongOrNull("settlement_id"),
-                r.DateOrNull("settlement_paid_on"),
-                r.UsdOrNull("booked_cost"),
-                charges[r.Long("id")].ToList()
-            ),
-            ("id", loadId)
+        var charges = new List<(long Leg, CarrierChargeRow Charge)>();
+        var legs = new List<LegRow>();
+        await db.Together(
+            [("id", loadId)],
+            (CoverStore.ChargesSql, r => charges.Add(CoverStore.Charge(r))),
+            (
+                """
+                select g.*, le.ended_at, lc.cost as booked_cost, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver,
+                    d.phone as driver_phone, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
+                       k.name as carrier, k.phone as carrier_phone, td.id as tender_id, td.sent_at, td.expires_at, td.accepted_at, td.accepted_by, td.accepted_via, td.signed_at, td.signed_by,
+                       td.revision,
+                       b.id as bill_id, b.number as bill_number, coalesce(b.approved, b.amount) as billed, b.paid_on as bill_paid_on,
+                           sl.settlement_id, se.paid_on as settlement_paid_on
+                from legs g
+                join leg_costs lc on lc.leg_id = g.id join leg_ends le on le.leg_id = g.id
+                left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id left join trucks tk on tk.id = t.truck_id left
+                    join trailers tr on tr.id = t.trailer_id
+                left join companies k on k.id = g.carrier_id left join tenders td on td.leg_id = g.id and td.ended_at is null
+                left join bills b on b.leg_id = g.id and b.voided_at is null
+                left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id
+                left join places hp on hp.id = le.ended_place_id
+                where g.load_id = @id order by g.seq
+                """,
+                r =>
+                    legs.Add(
+                        new LegRow(
+                            r.Long("id"),
+                            r.Int("seq"),
+                            r.Int("miles"),
+                            r.InstantOrNull("ended_at"),
+                            r.TextOrNull("handover_town"),
+                            r.InstantOrNull("driver_accepted_at"),
+                            r.LongOrNull("trip_id"),
+                            r.TextOrNull("trip"),
+                            r.LongOrNull("driver_id"),
+                            r.TextOrNull("driver"),
+                            r.TextOrNull("driver_phone"),
+                            r.LongOrNull("truck_id"),
+                            r.TextOrNull("truck"),
+                            r.LongOrNull("trailer_id"),
+                            r.TextOrNull("trailer"),
+                            r.UsdOrNull("expected_pay"),
+                            r.Null("expected_cost")
+                                ? null
+                                : new LegCost(
+                                    r.Usd("expected_pay"),
+                                    r.Usd("cost_payroll_tax"),
+                                    r.Usd("cost_fuel"),
+                                    r.Usd("cost_tolls"),
+                                    r.Usd("cost_truck"),
+                                    r.Usd("cost_other")
+                                ),
+                            r.IntOrNull("empty_miles"),
+                            r.DecimalOrNull("truck_days"),
+                            r.LongOrNull("carrier_id"),
+                            r.TextOrNull("carrier"),
+                            r.TextOrNull("carrier_phone"),
+                            r.MoneyOrNull("agreed"),
+                            r.Null("tender_id")
+                                ? null
+                                : new TenderRow(
+                                    r.Long("tender_id"),
+                                    r.Instant("sent_at"),
+                                    r.InstantOrNull("expires_at"),
+                                    r.InstantOrNull("accepted_at"),
+                                    r.TextOrNull("accepted_by"),
+                                    r.EnumOrNull<AcceptedVia>("accepted_via"),
+                                    r.InstantOrNull("signed_at"),
+                                    r.TextOrNull("signed_by"),
+                                    r.Int("revision")
+                                ),
+                            Dispatch(r),
+                            r.LongOrNull("bill_id"),
+                            r.TextOrNull("bill_number"),
+                            r.MoneyOrNull("billed"),
+                            r.DateOrNull("bill_paid_on"),
+                            r.LongOrNull("settlement_id"),
+                            r.DateOrNull("settlement_paid_on"),
+                            r.UsdOrNull("booked_cost"),
+                            charges.Where(c => c.Leg == r.Long("id")).Select(c => c.Charge).ToList()
+                        )
+                    )
+            )
         );
+        return legs;
     }
 
     /// <summary>Who agreed to a charge; null when nobody is named.</summary>

@@ -191,22 +191,27 @@ public static class VendorPaymentStore
         return id;
     }
 
-    /// <summary>What stands against a bill, oldest first, as a remittance advice names it.</summary>
-    /// <param name="except">The payment that is advised.</param>
-    public static Task<List<(LocalDate On, string Method, string? Reference, Money Amount, string? Why)>> Against(
+    /// <summary>What stands against the bills of a payment besides it, by bill, oldest first, as a remittance advice names it.</summary>
+    public static async Task<ILookup<long, (LocalDate On, string Method, string? Reference, Money Amount, string? Why)>> Besides(
         NpgsqlConnection db,
-        long billId,
-        long except
+        long paymentId
     ) =>
-        db.Rows(
-            """
-            select p.paid_on, p.method, p.reference, p.currency, x.amount + x.discount as amount, p.memo_why from bill_payments x
-            join vendor_payments p on p.id = x.payment_id where x.bill_id = @bill and x.standing and p.id <> @except order by p.id
-            """,
-            r => (r.Date("paid_on"), r.Text("method"), r.TextOrNull("reference"), r.Money("amount"), r.TextOrNull("memo_why")),
-            ("bill", billId),
-            ("except", except)
-        );
+        (
+            await db.Rows(
+                """
+                select x.bill_id, p.paid_on, p.method, p.reference, p.currency, x.amount + x.discount as amount, p.memo_why from bill_payments x
+                join vendor_payments p on p.id = x.payment_id
+                where x.bill_id in (select bill_id from bill_payments where payment_id = @payment) and x.standing and p.id <> @payment
+                order by p.id
+                """,
+                r =>
+                    (
+                        Bill: r.Long("bill_id"),
+                        Part: (r.Date("paid_on"), r.Text("method"), r.TextOrNull("reference"), r.Money("amount"), r.TextOrNull("memo_why"))
+                    ),
+                ("payment", paymentId)
+            )
+        ).ToLookup(x => x.Bill, x => x.Part);
 
     public static Task SetMail(NpgsqlConnection db, long id, long mailId) =>
         db.Run("update vendor_payments set email_id = @mail where id = @id", ("id", id), ("mail", mailId));

@@ -1,31 +1,14 @@
-using Npgsql;
 using SteadyLark.Core.Ledger;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Ledger;
-using SteadyLark.Tests.Shared;
 using Xunit;
 
 namespace SteadyLark.Store.Tests.Ledger;
 
 /// <summary>Books written by the version before ledger lines named their open items, and what the migration makes of them.</summary>
-public sealed class OpenItemMigration : IAsyncLifetime
+public sealed class OpenItemMigration() : OldSchema(through: "0034")
 {
-    private TestDatabase _db = null!;
-    private NpgsqlConnection _c = null!;
-
-    public async Task InitializeAsync()
-    {
-        _db = await TestDatabase.Make(through: "0034");
-        _c = await _db.Source.OpenConnectionAsync();
-    }
-
-    public async Task DisposeAsync()
-    {
-        await _c.DisposeAsync();
-        await _db.DisposeAsync();
-    }
-
-    private Task<long> Id(string sql) => _c.One<long>(sql);
+    private Task<long> Id(string sql) => Connection.One<long>(sql);
 
     /// <summary>An entry as the old version posted it: account, debit and credit of each line.</summary>
     private async Task<long> Entry(
@@ -37,8 +20,8 @@ public sealed class OpenItemMigration : IAsyncLifetime
         long? reverses = null
     )
     {
-        await using var transaction = await _c.BeginTransactionAsync();
-        var entry = await _c.One<long>(
+        await using var transaction = await Connection.BeginTransactionAsync();
+        var entry = await Connection.One<long>(
             "insert into entries (posted_on, at, memo, source, source_id, reverses_id) values (@on::text::date, now(), 'old', @source, @id, @reverses) returning id",
             ("on", on),
             ("source", source),
@@ -47,7 +30,7 @@ public sealed class OpenItemMigration : IAsyncLifetime
         );
         for (var i = 0; i < lines.Length; i++)
         {
-            await _c.Run(
+            await Connection.Run(
                 "insert into entry_lines (entry_id, seq, account, debit, credit, customer_id) values (@e, @s, @a, @d, @c, @customer)",
                 ("e", entry),
                 ("s", i + 1),
@@ -63,19 +46,20 @@ public sealed class OpenItemMigration : IAsyncLifetime
     }
 
     private Task<Dictionary<string, decimal>> Balances() =>
-        _c.Rows("select account, sum(debit - credit) as balance from entry_lines group by account", r =>
+        Connection
+            .Rows("select account, sum(debit - credit) as balance from entry_lines group by account", r =>
                 (Account: r.Text("account"), Balance: r.Decimal("balance"))
             )
             .ContinueWith(t => t.Result.ToDictionary(b => b.Account, b => b.Balance), TaskScheduler.Default);
 
     private async Task<decimal> Open(Account account, long item, string on = "2026-12-31") =>
-        (await OpenItemStore.Moves(_c, account, [item]))[item]
+        (await OpenItemStore.Moves(Connection, account, [item]))[item]
             .Where(m => m.On <= NodaTime.Text.LocalDatePattern.Iso.Parse(on).Value)
             .Sum(m => m.Amount);
 
     private async Task<long> Invoice(long customer, string number, decimal total)
     {
-        var load = await _c.One<long>(
+        var load = await Connection.One<long>(
             """
             with l as (insert into loads (number, state, is_draft, customer_id, equipment, first_at, last_at, revenue, booked_at)
                 values (@n, 'billed', false, @c, 'van', now(), now(), @t, now()) returning id),
@@ -86,7 +70,7 @@ public sealed class OpenItemMigration : IAsyncLifetime
             ("c", customer),
             ("t", total)
         );
-        var invoice = await _c.One<long>(
+        var invoice = await Connection.One<long>(
             """
             with i as (insert into invoices (number, customer_id, issued_on, due_on, total) values (@n, @c, '2026-11-02', '2026-12-02', @t) returning id),
             l as (insert into invoice_lines (invoice_id, seq, load_id, charge_id, description, amount)
@@ -103,7 +87,7 @@ public sealed class OpenItemMigration : IAsyncLifetime
     }
 
     private Task<long> Applied(long payment, long invoice, decimal amount, decimal off = 0) =>
-        _c.One<long>(
+        Connection.One<long>(
             """
             insert into payment_applications (payment_id, invoice_id, amount, write_off, reason) values (@p, @i, @a, @w, case when @w > 0 then 'lumper' end)
             returning id
@@ -117,7 +101,7 @@ public sealed class OpenItemMigration : IAsyncLifetime
     [Fact]
     public async Task Each_line_finds_its_open_item_and_no_balance_changes()
     {
-        await LedgerStore.AddAccounts(_c);
+        await LedgerStore.AddAccounts(Connection);
         var customer = await Id("insert into companies (name, is_customer) values ('Snowberry Creamery', true) returning id");
         var (first, second, paid) = (
             await Invoice(customer, "I-1", 500),
@@ -142,8 +126,8 @@ public sealed class OpenItemMigration : IAsyncLifetime
         await Applied(bounced, second, 150);
         await Applied(bounced, paid, 100);
         var posted = await Entry("payment", bounced, "2026-11-11", [("1000", 250, 0), ("1200", 0, 250)], customer);
-        await _c.Run("update payment_applications set standing = false where payment_id = @p", ("p", bounced));
-        await _c.Run("update payments set reversed_at = now() where id = @p", ("p", bounced));
+        await Connection.Run("update payment_applications set standing = false where payment_id = @p", ("p", bounced));
+        await Connection.Run("update payments set reversed_at = now() where id = @p", ("p", bounced));
         await Entry("payment_reversal", bounced, "2026-11-20", [("1000", 0, 250), ("1200", 250, 0)], customer, posted);
 
         // A bill approved for less, an advance and a settlement that deducts it and carries the rest over.
@@ -165,18 +149,20 @@ public sealed class OpenItemMigration : IAsyncLifetime
         await Entry("settlement", shortWeek, "2026-11-15", [("2200", 0, 25), ("1300", 25, 0)]);
 
         var before = await Balances();
-        await Database.Migrate(_db.ConnectionString);
+        await Migrate();
         Assert.Equal(before.OrderBy(b => b.Key), (await Balances()).OrderBy(b => b.Key));
         Assert.Equal(
             0,
-            await _c.One<long>(
+            await Connection.One<long>(
                 "select count(*) from entry_lines where (account = any(@control)) <> (item_id is not null)",
                 ("control", Accounts.IsControl.ToArray())
             )
         );
         Assert.Equal(
             0,
-            await _c.One<long>("select count(*) from (select 1 from entry_lines group by entry_id having sum(debit) <> sum(credit)) x")
+            await Connection.One<long>(
+                "select count(*) from (select 1 from entry_lines group by entry_id having sum(debit) <> sum(credit)) x"
+            )
         );
         Assert.Equal(
             (0m, 400m, 200m, 20m, 0m),
@@ -204,13 +190,16 @@ public sealed class OpenItemMigration : IAsyncLifetime
         );
 
         // What was written off before had no kind: it was a concession, as the account was named.
-        Assert.Equal(["concession"], await _c.Rows("select kind from payment_applications where write_off > 0", r => r.Text("kind")));
+        Assert.Equal(
+            ["concession"],
+            await Connection.Rows("select kind from payment_applications where write_off > 0", r => r.Text("kind"))
+        );
         Assert.Equal(
             ("2026-11-02", "2026-11-03", "2026-11-10"),
             (
-                await _c.One<string>("select posted_on::text from invoices where id = @id", ("id", first)),
-                await _c.One<string>("select posted_on::text from bills where id = @id", ("id", bill)),
-                await _c.One<string>("select posted_on::text from payments where id = @id", ("id", check))
+                await Connection.One<string>("select posted_on::text from invoices where id = @id", ("id", first)),
+                await Connection.One<string>("select posted_on::text from bills where id = @id", ("id", bill)),
+                await Connection.One<string>("select posted_on::text from payments where id = @id", ("id", check))
             )
         );
     }
@@ -223,7 +212,7 @@ public sealed class OpenItemMigration : IAsyncLifetime
         decimal carriedOver,
         long? advance = null
     ) =>
-        _c.One<long>(
+        Connection.One<long>(
             """
             with s as (insert into settlements (driver_id, monday, pay_day, earned, reimbursed, deducted, carried_over, net, days_out, miles, approved_at)
                 values (@d, @m::text::date, @m::text::date + 11, @e, 0, @k, @o, @e - @k + @o, 0, 0, now()) returning id),

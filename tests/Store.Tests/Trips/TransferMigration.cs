@@ -1,31 +1,15 @@
 using Npgsql;
 using SteadyLark.Store.Basics;
-using SteadyLark.Tests.Shared;
 using Xunit;
 
 namespace SteadyLark.Store.Tests.Trips;
 
 /// <summary>A business written by the version that kept handovers on the leg they ended, and what the migration makes of it.</summary>
-public sealed class TransferMigration : IAsyncLifetime
+public sealed class TransferMigration() : OldSchema(through: "0053")
 {
-    private TestDatabase _db = null!;
-    private NpgsqlConnection _c = null!;
-
-    public async Task InitializeAsync()
-    {
-        _db = await TestDatabase.Make(through: "0053");
-        _c = await _db.Source.OpenConnectionAsync();
-    }
-
-    public async Task DisposeAsync()
-    {
-        await _c.DisposeAsync();
-        await _db.DisposeAsync();
-    }
-
     /// <summary>A load handed over twice, in Missoula and again at the same minute in Drummond; one handed over once; one never.</summary>
     private Task Write() =>
-        _c.Run(
+        Connection.Run(
             """
             insert into places (name, town, region, country, latitude, longitude, zone) values
                 ('Yard', 'Missoula', 'MT', 'US', 46.87, -113.99, 'America/Denver'), ('Truck stop', 'Drummond', 'MT', 'US', 46.67, -113.15, 'America/Denver');
@@ -48,7 +32,7 @@ public sealed class TransferMigration : IAsyncLifetime
     {
         await Write();
         var before = await Miles();
-        await Database.Migrate(_db.ConnectionString);
+        await Migrate();
         Assert.Equal(before, await Miles());
         Assert.Equal(
             [
@@ -59,7 +43,7 @@ public sealed class TransferMigration : IAsyncLifetime
                 (2, 2, "Missoula 18", null),
                 (3, 1, null, (string?)null),
             ],
-            await _c.Rows(
+            await Connection.Rows(
                 """
                 select le.load_id::int as load, le.seq, b.town || ' ' || extract(hour from le.began_at at time zone 'UTC') as began,
                     e.town || ' ' || extract(hour from le.ended_at at time zone 'UTC') as ended
@@ -84,8 +68,8 @@ public sealed class TransferMigration : IAsyncLifetime
     public async Task The_database_refuses_a_gap_between_legs(string sql, string constraint)
     {
         await Write();
-        await Database.Migrate(_db.ConnectionString);
-        Assert.Equal(constraint, (await Assert.ThrowsAsync<PostgresException>(() => _c.Run(sql))).ConstraintName);
+        await Migrate();
+        Assert.Equal(constraint, (await Assert.ThrowsAsync<PostgresException>(() => Connection.Run(sql))).ConstraintName);
     }
 
     /// <summary>A carrier is paid nothing only when another took over.</summary>
@@ -93,8 +77,8 @@ public sealed class TransferMigration : IAsyncLifetime
     public async Task The_database_refuses_a_carrier_that_hauls_for_nothing()
     {
         await Write();
-        await Database.Migrate(_db.ConnectionString);
-        await _c.Run(
+        await Migrate();
+        await Connection.Run(
             """
             insert into companies (name, is_carrier) values ('Two Forks Trucking', true);
             insert into carriers (company_id) select max(id) from companies
@@ -102,12 +86,12 @@ public sealed class TransferMigration : IAsyncLifetime
         );
         const string nothing =
             "update legs set trip_id = null, carrier_id = (select max(company_id) from carriers), agreed = 0 where load_id = 2 and seq = ";
-        await _c.Run(nothing + "1");
-        Assert.Equal("LK002", (await Assert.ThrowsAsync<PostgresException>(() => _c.Run(nothing + "2"))).SqlState);
+        await Connection.Run(nothing + "1");
+        Assert.Equal("LK002", (await Assert.ThrowsAsync<PostgresException>(() => Connection.Run(nothing + "2"))).SqlState);
     }
 
     private Task<List<(string Number, int Seq, int Miles)>> Miles() =>
-        _c.Rows("select l.number, g.seq, g.miles from legs g join loads l on l.id = g.load_id order by l.id, g.seq", r =>
+        Connection.Rows("select l.number, g.seq, g.miles from legs g join loads l on l.id = g.load_id order by l.id, g.seq", r =>
             (r.Text("number"), r.Int("seq"), r.Int("miles"))
         );
 }

@@ -12,6 +12,7 @@
   import { session } from '$lib/state/session.svelte';
   import { options as optionsOf } from '$lib/words';
   import { inCurrency } from '$ui/currency';
+  import { taxedLines } from './bills';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
@@ -55,20 +56,6 @@
   });
   const options = $derived([{ value: '', label: 'Choose' }, ...chart.options(['expense', 'asset', 'liability'])]);
 
-  /** The lines of a carrier’s bill with tax; none without, for then it is all freight. */
-  function taxed() {
-    const line = (account: string, of: Money) => ({
-      account,
-      description: null,
-      amount: of,
-      loadId: leg!.loadId,
-      truckId: null,
-      driverId: null,
-    });
-    return amount && tax && cents(tax) > 0
-      ? [line('5000', fromCents(cents(amount) - cents(tax), amount.currency)), line('2400', tax)]
-      : null;
-  }
   async function send() {
     await attempt.run(async (money) => {
       const bill = await take(
@@ -82,7 +69,7 @@
             amount,
             // A single line takes the whole amount unless another is entered.
             lines: leg
-              ? taxed()
+              ? taxedLines(amount, tax, leg.loadId)
               : lines.map((l) => ({
                   account: l.account || null,
                   description: l.description || null,

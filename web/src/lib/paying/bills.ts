@@ -1,5 +1,5 @@
-import { api, moneyKey, take } from '../api/client';
-import { cents } from '../money';
+import { api, moneyKey, take, type Money, type Schemas } from '../api/client';
+import { cents, fromCents } from '../money';
 
 /** Approves a bill for what was agreed, or for what was billed if that is less. */
 export async function approveAsAgreed(id: number) {
@@ -25,3 +25,18 @@ export const payByAch = (id: number) =>
       headers: moneyKey(),
     }),
   );
+
+/** The lines of a carrier’s bill with GST or HST: its freight and the tax; none without, for then it is all freight. */
+export function taxedLines(amount: Money | null, tax: Money | null, loadId: number): Schemas['BillLineOrder'][] | null {
+  const line = (account: string, of: Money) => ({
+    account,
+    description: null,
+    amount: of,
+    loadId,
+    truckId: null,
+    driverId: null,
+  });
+  return amount && tax && cents(tax) > 0
+    ? [line('5000', fromCents(cents(amount) - cents(tax), amount.currency)), line('2400', tax)]
+    : null;
+}

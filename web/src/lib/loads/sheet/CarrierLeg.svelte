@@ -7,6 +7,7 @@
   import Button from '$ui/Button.svelte';
   import InnerForm from '$ui/InnerForm.svelte';
   import TextField from '$ui/TextField.svelte';
+  import DispatchFields from '../DispatchFields.svelte';
 
   /** A carrier's leg: its answer to the tender, and who comes for the freight. */
   interface Props {
@@ -116,16 +117,7 @@
 {:else if form === 'dispatch'}
   <InnerForm {attempt} action="Save driver and truck" onact={dispatch} oncancel={() => open(null)}>
     <div class="grid grid-cols-2 gap-3">
-      <TextField label="Driver" required bind:value={comes.driver} maxlength={80} problem={attempt.at('driver')} />
-      <TextField
-        label="Driver’s phone"
-        required
-        bind:value={comes.phone}
-        maxlength={40}
-        problem={attempt.at('phone')}
-      />
-      <TextField label="Truck" required bind:value={comes.truck} maxlength={20} problem={attempt.at('truck')} />
-      <TextField label="Trailer" bind:value={comes.trailer} maxlength={20} problem={attempt.at('trailer')} />
+      <DispatchFields bind:value={comes} at={(f) => attempt.at(f)} />
     </div>
     {#if attempt.at('carrierId')}<p class="text-ember-word text-sm" role="alert">{attempt.at('carrierId')}</p>{/if}
   </InnerForm>

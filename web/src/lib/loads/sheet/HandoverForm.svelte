@@ -9,6 +9,7 @@
   import MoneyField from '$ui/MoneyField.svelte';
   import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
+  import DispatchFields from '../DispatchFields.svelte';
 
   /** A load on the way changes trucks: to another driver or truck of ours, or to a carrier. */
   interface Props {
@@ -155,33 +156,7 @@
         maxlength={80}
         problem={attempt.at('carrier.acceptedBy')}
       />
-      <TextField
-        label="Carrier’s driver"
-        required
-        bind:value={comes.driver}
-        maxlength={80}
-        problem={attempt.at('carrier.dispatch.driver')}
-      />
-      <TextField
-        label="Driver’s phone"
-        required
-        bind:value={comes.phone}
-        maxlength={40}
-        problem={attempt.at('carrier.dispatch.phone')}
-      />
-      <TextField
-        label="Carrier’s truck"
-        required
-        bind:value={comes.truck}
-        maxlength={20}
-        problem={attempt.at('carrier.dispatch.truck')}
-      />
-      <TextField
-        label="Carrier’s trailer"
-        bind:value={comes.trailer}
-        maxlength={20}
-        problem={attempt.at('carrier.dispatch.trailer')}
-      />
+      <DispatchFields bind:value={comes} at={(f) => attempt.at(`carrier.dispatch.${f}`)} named />
       {#if cabotage || attempt.at('carrier.cabotageReason')}
         <TextField
           class="col-span-2"

@@ -7,6 +7,7 @@
   import { formatLocal, localAt, zoneName } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Notice from '$ui/Notice.svelte';
+  import DispatchFields from '$lib/loads/DispatchFields.svelte';
   import TextField from '$ui/TextField.svelte';
 
   /** A carrier's page for one load: accept or decline, then say who comes. */
@@ -148,22 +149,7 @@
             }}
           >
             <div class="grid grid-cols-2 gap-3">
-              <TextField
-                label="Driver"
-                required
-                bind:value={comes.driver}
-                maxlength={80}
-                problem={sending.at('driver')}
-              />
-              <TextField
-                label="Driver’s phone"
-                required
-                bind:value={comes.phone}
-                maxlength={40}
-                problem={sending.at('phone')}
-              />
-              <TextField label="Truck" required bind:value={comes.truck} maxlength={20} problem={sending.at('truck')} />
-              <TextField label="Trailer" bind:value={comes.trailer} maxlength={20} problem={sending.at('trailer')} />
+              <DispatchFields bind:value={comes} at={(f) => sending.at(f)} />
             </div>
             {#if sending.refused?.general}<p class="text-ember-word" role="alert">{sending.refused.general}</p>{/if}
             <div><Button look="main" type="submit" busy={sending.busy}>Send driver and truck</Button></div>
