@@ -538,6 +538,8 @@ public sealed record Answer(HttpStatusCode Status, JsonNode? Body)
 
     public string? Code => (Body as JsonObject)?["errors"]?[0]?["code"]?.GetValue<string>();
 
+    public string? Detail => (Body as JsonObject)?["errors"]?[0]?["message"]?.GetValue<string>();
+
     public IEnumerable<string?> Fields => (Body as JsonObject)?["errors"]?.AsArray().Select(e => e?["field"]?.GetValue<string>()) ?? [];
 
     public long Id => Ok["id"]!.GetValue<long>();

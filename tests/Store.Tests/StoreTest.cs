@@ -120,8 +120,8 @@ public sealed class Stocked : IAsyncLifetime
         w.Db.One<long>(
             """
             with l as (
-                insert into loads (number, state, is_draft, customer_id, equipment, revenue, booked_at, first_at, last_at)
-                values (@number, 'booked', false, @customer, 'reefer', @revenue, @now, @now, @now) returning id)
+                insert into loads (number, to_cover, state, is_draft, customer_id, equipment, revenue, booked_at, first_at, last_at)
+                values (@number, 1, 'booked', false, @customer, 'reefer', @revenue, @now, @now, @now) returning id)
             insert into charges (load_id, seq, kind, amount) select id, 1, 'line_haul', @revenue from l returning load_id
             """,
             ("number", number),

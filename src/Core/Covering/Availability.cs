@@ -66,6 +66,28 @@ public static class Availability
         return span is { } found ? found : Check(outlook, TripPlan.Build(roads, stops).Commitment, zone);
     }
 
+    /// <summary>The time for which a driver, truck and trailer are booked when their part of a load changes, or why they cannot be.</summary>
+    /// <param name="started">Their booking so far when they are under way: it begins when it did.</param>
+    /// <param name="outlook">Their other bookings through <see cref="Latest"/>.</param>
+    public static Outcome<Span> Rebook(
+        IRoads roads,
+        IReadOnlyList<PlannedStop> stops,
+        Span? started,
+        IReadOnlyCollection<Commitment> outlook,
+        DateTimeZone zone
+    )
+    {
+        if (started is not { } booked)
+        {
+            return Book(roads, stops, outlook, zone);
+        }
+
+        var until = TripPlan.Build(roads, stops, booked.From).Commitment.Until;
+        var span = new Span(booked.From, Instant.Max(until, booked.From + TripPlan.ServiceTime));
+        var busy = Check(outlook, span, zone);
+        return busy.Any ? busy : span;
+    }
+
     /// <summary>From the opening of the pickup to the end of the trip when it begins as late as the pickup allows.</summary>
     public static Span Latest(IRoads roads, IReadOnlyList<PlannedStop> stops) =>
         new(stops[0].Window.From, TripPlan.Build(roads, stops, stops[0].Window.Until).Commitment.Until);

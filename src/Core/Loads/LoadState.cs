@@ -43,7 +43,7 @@ public enum LegCover
 /// <param name="IsQuoted">Quoted to the customer, not yet accepted.</param>
 /// <param name="IsCancelled">Canceled.</param>
 /// <param name="Stops">In order.</param>
-/// <param name="Legs">In order.</param>
+/// <param name="Legs">The leg in progress and those after it, in order.</param>
 /// <param name="OnInvoice">On an invoice that was not voided.</param>
 /// <param name="InvoicePaid">That invoice is paid in full.</param>
 /// <param name="LegsPaid">Carriers or drivers of all legs were paid.</param>
@@ -67,8 +67,9 @@ public static class LoadStates
     public static bool IsOpen(this LoadState state) => state is LoadState.Booked or LoadState.Tendered;
 
     /// <summary>
-    /// Derives a load's state: the furthest that is true of it. Covered when every leg has a driver or a carrier that accepted, tendered
-    /// while a carrier has not answered; rolling from the first departure to the last delivery; closed when the customer paid and the carrier or driver was paid.
+    /// Derives a load's state: the furthest that is true of it. Covered when the leg that moves next has a driver or a carrier that accepted,
+    /// tendered while a carrier has not answered; rolling from the first departure to the last delivery; closed when the customer paid and the
+    /// carrier or driver was paid. A later leg that nobody has yet does not change it: see <see cref="ToCover"/>.
     /// </summary>
     public static LoadState Derive(LoadFacts facts)
     {
@@ -98,11 +99,34 @@ public static class LoadStates
             return LoadState.Rolling;
         }
 
-        if (facts.Legs.Count > 0 && facts.Legs.All(c => c != LegCover.Open))
-        {
-            return facts.Legs.Contains(LegCover.Tendered) ? LoadState.Tendered : LoadState.Covered;
-        }
-
-        return facts.IsQuoted ? LoadState.Quoted : LoadState.Booked;
+        return facts.Legs.Count > 0 && facts.Legs[0] != LegCover.Open
+            ? facts.Legs[0] == LegCover.Tendered
+                ? LoadState.Tendered
+                : LoadState.Covered
+            : facts.IsQuoted
+                ? LoadState.Quoted
+                : LoadState.Booked;
     }
+
+    /// <summary>Whether its freight is on the way or still to be moved.</summary>
+    public static bool IsAhead(this LoadState state) =>
+        state is LoadState.Booked or LoadState.Tendered or LoadState.Covered or LoadState.Rolling;
+
+    /// <summary>The first leg without a truck for certain, counted from the leg in progress at 0; null when none is to be covered.</summary>
+    /// <param name="legs">The leg in progress and those after it.</param>
+    public static int? ToCover(LoadState state, IReadOnlyList<LegCover> legs) =>
+        state.IsAhead() && legs.ToList().FindIndex(c => c != LegCover.Covered) is >= 0 and var leg ? leg : null;
+
+    /// <summary>The state a load would be in that had only this leg.</summary>
+    /// <param name="begun">Whether the leg's truck has the freight.</param>
+    /// <param name="ended">Whether it left the freight at a transfer.</param>
+    public static LoadState OfLeg(LoadState load, LegCover cover, bool begun, bool ended) =>
+        !load.IsAhead() ? load
+        : ended ? LoadState.Delivered
+        : cover switch
+        {
+            LegCover.Open => LoadState.Booked,
+            LegCover.Tendered => LoadState.Tendered,
+            _ => begun ? LoadState.Rolling : LoadState.Covered,
+        };
 }

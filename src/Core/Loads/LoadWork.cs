@@ -28,9 +28,11 @@ public sealed record LoadWork(LoadState State, string Number, string? Who = null
 
     /// <summary>How much an edit replaces, or why it may not: once someone is assigned, the stops stay as they are.</summary>
     /// <param name="sameStops">Whether the edit keeps the kinds, places and times of all stops.</param>
-    public Outcome<EditScope> Edit(bool sameStops) =>
-        State is LoadState.Draft or LoadState.Booked ? EditScope.All
+    /// <param name="split">Whether it has several legs, which were planned for these stops.</param>
+    public Outcome<EditScope> Edit(bool sameStops, bool split) =>
+        State is LoadState.Draft or LoadState.Booked && !split ? EditScope.All
         : sameStops ? EditScope.AllButStops
+        : split ? new Problem("load.split", $"Load {Number} is split for these stops: join its legs before changing them.", "stops")
         : new Problem("load.covered", $"{Who} is assigned to this load with these stops: unassign it before changing them.", "stops");
 
     /// <summary>Why it cannot be canceled; null when it can: until a truck has left with the freight.</summary>

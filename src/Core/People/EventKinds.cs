@@ -66,6 +66,12 @@ public static class EventKinds
     );
     public static readonly EventKind LoadUnassigned = Add("load.unassigned", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadHandedOver = Add("load.handed_over", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind LoadSplit = Add("load.split", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind LoadJoined = Add("load.joined", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TransferMoved = Add("transfer.moved", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TransferLeft = Add("transfer.left", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TransferTaken = Add("transfer.taken", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TransferUndone = Add("transfer.undone", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadHandoverUndone = Add("load.handover_undone", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadHoldOverridden = Add("load.hold_overridden", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadReturned = Add("load.returned", "load", Right.LoadsSee, Topic.Loads);

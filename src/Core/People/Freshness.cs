@@ -66,6 +66,8 @@ public static class Freshness
         || kind == EventKinds.LoadCancelled
         || kind == EventKinds.LoadHandedOver
         || kind == EventKinds.LoadHandoverUndone
+        || kind == EventKinds.TransferLeft
+        || kind == EventKinds.TransferUndone
         || kind == EventKinds.CompanyChanged;
 
     /// <summary>Whether an event can change the week's loads, revenue and margin.</summary>

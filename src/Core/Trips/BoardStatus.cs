@@ -61,6 +61,19 @@ public sealed record BoardStatus(string Text, Urgency Urgency)
             ? new BoardStatus(pickup.From <= now ? "picks up now" : $"picks up in {(pickup.From - now).Format()}", Urgency.Now)
         : new BoardStatus(SaidNear(pickup.From, place, reader, now), pickup.From - now < CoverSoon ? Urgency.Soon : Urgency.None);
 
+    /// <summary>For freight that was left at a transfer and waits for its next truck, as urgent as the time by which it has to be
+    /// taken.</summary>
+    /// <param name="since">When it was left there.</param>
+    /// <param name="deadline">When it must be taken to be on time.</param>
+    public static BoardStatus Waiting(Instant since, Instant deadline, Instant now) =>
+        new($"waiting {Duration.Max(Duration.Zero, now - since).Format()}", deadline - now < CoverNow ? Urgency.Now : Urgency.Soon);
+
+    /// <summary>For freight that waits at a transfer for a truck that is assigned: as planned, then as urgent as the time by which it has to be
+    /// taken.</summary>
+    /// <param name="planned">When it is to be taken.</param>
+    public static BoardStatus Waiting(Instant since, Instant planned, Instant deadline, Instant now) =>
+        now <= planned ? Waiting(since, deadline, now) with { Urgency = Urgency.None } : Waiting(since, deadline, now);
+
     /// <summary>A time ahead: <c>today 14:30</c>, <c>tomorrow 07:00</c>, <c>Thu 10:00</c>, and beyond a week with its date.</summary>
     private static string SaidNear(Instant at, DateTimeZone place, DateTimeZone reader, Instant now)
     {

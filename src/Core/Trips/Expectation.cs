@@ -36,6 +36,12 @@ public sealed record ExpectedVisit(long StopId, Instant Arrives, Instant Leaves,
 /// <summary>Where a truck comes from, and when it is free.</summary>
 public sealed record ComingFrom(GeoPoint Point, Instant Free);
 
+/// <summary>What a truck does for a load, and what the freight does after it.</summary>
+/// <param name="Points">Stops and transfers in order.</param>
+/// <param name="Reach">How many of them the truck itself reaches; the rest of the way another truck has the freight.</param>
+/// <param name="Drops">Whether it drops its trailer at the last of these, and is free without waiting for the next truck.</param>
+public sealed record TruckRun(IReadOnlyList<PlannedStop> Points, int Reach, bool Drops = false);
+
 public static class Expectations
 {
     /// <summary>Less than an hour of slack needs a look.</summary>
@@ -112,29 +118,30 @@ public static class Expectations
     }
 
     /// <summary>
-    /// ETAs for what one truck does in sequence: each trip begins where and when the one before it is expected to end.
+    /// ETAs for what one truck does in sequence: each trip begins where and when the truck's part of the one before is expected to end.
     /// </summary>
-    /// <param name="trips">In the order of their bookings, each with its stops in order.</param>
+    /// <param name="trips">In the order of their bookings.</param>
     /// <param name="now">The present.</param>
     /// <param name="from">Its last known place, or null when unknown.</param>
     /// <param name="seen">Its last known position on the first trip.</param>
     public static IReadOnlyList<IReadOnlyList<ExpectedVisit>> InTurn(
         IRoads roads,
-        IEnumerable<IReadOnlyList<PlannedStop>> trips,
+        IEnumerable<TruckRun> trips,
         Instant now,
         ComingFrom? from,
         ComingFrom? seen = null
     )
     {
         var all = new List<IReadOnlyList<ExpectedVisit>>();
-        foreach (var stops in trips)
+        foreach (var trip in trips)
         {
-            var visits = Of(roads, stops, now, from, seen);
+            var visits = Of(roads, trip.Points, now, from, seen);
             seen = null;
             all.Add(visits);
-            if (stops.Count > 0)
+            if (trip.Reach > 0)
             {
-                from = new ComingFrom(stops[^1].Point, visits[^1].Leaves);
+                var (point, visit) = (trip.Points[trip.Reach - 1], visits[trip.Reach - 1]);
+                from = new ComingFrom(point.Point, trip.Drops ? visit.Arrives + point.ServiceTime : visit.Leaves);
             }
         }
 

@@ -11,13 +11,11 @@ namespace SteadyLark.Core.Trips;
 public sealed record LegCrew(long? DriverId, long? TruckId, long? TrailerId);
 
 /// <summary>What a handover makes of a leg.</summary>
-/// <param name="MilesDone">Whole road miles of the leg that ends: from where it began, over the stops it reached, to the handover.</param>
+/// <param name="Transfer">Where the leg ends and the next one begins, without an identity.</param>
+/// <param name="MilesDone">Whole road miles of the leg that ends: from where it began, over the stops it made, to the handover.</param>
 /// <param name="MilesAhead">Whole road miles of the leg that begins: from the handover over the stops ahead.</param>
 /// <param name="Booking">The time for which the new driver and truck are booked.</param>
-public sealed record HandoverPlan(int MilesDone, int MilesAhead, Span Booking);
-
-/// <summary>Where and when a leg took the freight from the leg before.</summary>
-public sealed record TookOver(GeoPoint Point, Instant At);
+public sealed record HandoverPlan(Transfer Transfer, int MilesDone, int MilesAhead, Span Booking);
 
 /// <summary>A load that changes trucks on the way: one leg ends and the next begins. Either may be ours or a carrier's, as when a carrier
 /// breaks down and another one delivers.</summary>
@@ -38,17 +36,6 @@ public static class Handover
                 ? new Problem("load.state", "The trip has not started: reassign the load instead.")
             : null;
     }
-
-    /// <summary>The stops of a leg, as <see cref="Plan"/> counts them: those reached after it took over and until it handed over; a stop ahead
-    /// belongs to the last leg.</summary>
-    /// <param name="began">When it took the freight over; null for the first leg.</param>
-    /// <param name="ended">When it handed the freight over; null for the last leg.</param>
-    public static IEnumerable<PlannedStop> StopsOf(IEnumerable<PlannedStop> stops, Instant? began, Instant? ended) =>
-        stops.Where(s =>
-            (s.Delivered ?? s.Left ?? s.Arrived) is { } reached
-                ? (ended is null || reached <= ended) && (began is null || reached > began)
-                : ended is null
-        );
 
     /// <summary>What the carrier that gives up a load is still paid: unchanged, or one amount between nothing and what was agreed.</summary>
     /// <param name="pay">As entered; null to leave it.</param>
@@ -83,16 +70,16 @@ public static class Handover
             : [new FlatCharge(ChargeKind.LineHaul, $"to {town}", still)];
     }
 
-    /// <summary>Checks the time of a handover: not in the future, and not before anything recorded at a stop.</summary>
-    public static void CheckTime(Instant at, IReadOnlyList<PlannedStop> stops, Instant now, Validation validation)
+    /// <summary>Checks the time of a handover: not in the future, and not before anything recorded at a stop or transfer.</summary>
+    public static void CheckTime(Instant at, LoadPath path, Instant now, Validation validation)
     {
         if (at > now + StopWork.ClockDrift)
         {
             validation.Add("time.future", "This time is in the future: enter when it happened.", "at");
         }
-        else if (at < stops.Max(s => s.Left ?? s.Delivered ?? s.Arrived ?? Instant.MinValue))
+        else if (path.Stops.Any(s => at < (s.Left ?? s.Delivered ?? s.Arrived)) || path.Transfers.Any(t => at < (t.TakenAt ?? t.LeftAt)))
         {
-            validation.Add("time.order", "A stop was recorded after that: check the time.", "at");
+            validation.Add("time.order", "Something was recorded after that: check the time.", "at");
         }
     }
 
@@ -105,26 +92,20 @@ public static class Handover
         }
     }
 
-    /// <summary>The miles of both legs, and the time the new crew is booked for.</summary>
-    /// <param name="began">Where the leg that ends took the freight over; null when it began at the first stop.</param>
+    /// <summary>The transfer where the leg in progress ends now, the miles of both legs, and the time the new crew is booked for.</summary>
+    /// <param name="path">The load before it.</param>
     /// <param name="place">Where the handover takes place.</param>
-    /// <param name="stops">All stops of the load, as they are.</param>
-    public static HandoverPlan Plan(
-        IRoads roads,
-        IReadOnlyList<PlannedStop> stops,
-        TookOver? began,
-        GeoPoint place,
-        Instant at,
-        Instant now
-    )
+    public static HandoverPlan Plan(IRoads roads, LoadPath path, GeoPoint place, string town, Instant at, Instant now)
     {
-        var ahead = stops.Where(s => !s.Done).ToList();
-        var reached = StopsOf(stops, began?.At, at).Select(s => s.Point);
-        GeoPoint[] from = began is { } took ? [took.Point] : [];
+        var leg = path.Current;
+        var done = path.Stops.TakeWhile(s => s.Done).Count();
+        var over = path.With(leg, new Transfer(0, done, place, town, null, at, at, TransferMethod.Transload));
+        var ahead = over.OfLeg(roads, leg + 1).Skip(1).ToList();
         var visits = Expectations.Of(roads, ahead, now, new ComingFrom(place, Instant.Max(at, now)));
         return new HandoverPlan(
-            roads.Along([.. from, .. reached, place]).WholeMiles,
-            roads.Along([place, .. ahead.Select(s => s.Point)]).WholeMiles,
+            over.Transfers[leg],
+            over.Miles(roads, leg),
+            over.Miles(roads, leg + 1),
             new Span(at, visits.Count > 0 ? visits[^1].Leaves : at + TripPlan.ServiceTime)
         );
     }

@@ -48,32 +48,43 @@ public sealed record CoverByCarrierRequest(
     string? CabotageReason = null
 );
 
-public sealed record CoverAnswer(long LoadId, string Number, LoadState State, string Who, string? Trip, string? MailTo);
+/// <param name="LegId">The leg that was assigned or freed.</param>
+public sealed record CoverAnswer(long LoadId, long LegId, string Number, LoadState State, string Who, string? Trip, string? MailTo);
 
 /// <summary>Assigning loads to drivers and carriers.</summary>
 public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 {
     /// <summary>Assigns a locked load to our driver with truck and trailer.</summary>
-    public async Task<Outcome<CoverAnswer>> ByDriver(CommandContext w, long loadId, CoverByDriverRequest request)
+    public async Task<Outcome<CoverAnswer>> ByDriver(CommandContext w, long loadId, long? legId, CoverByDriverRequest request)
     {
-        if (request.Reassign && await Freed(w, loadId) is { } refused)
+        if (request.Reassign && await Freed(w, loadId, legId) is { } refused)
         {
             return refused;
         }
 
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
+        if (sheet.Meant(legId) is not { } leg)
+        {
+            return NoLeg(sheet, legId);
+        }
+
         var validation = new Validation();
-        validation.AddRange(sheet.Load.Work().CoverRefusals);
+        validation.AddRange(sheet.Work(leg).CoverRefusals);
         var (driver, truck, trailer) = await CheckCrew(
             w,
             sheet,
             new LegCrew(request.DriverId, request.TruckId, request.TrailerId),
             validation
         );
+        if (sheet.Load.Transfers.Count > 0)
+        {
+            Splits.CheckTrailer(sheet.RequiredTrailer(leg), trailer?.Id, validation);
+        }
+
         var cabotage = validation.Text(request.CabotageReason, "cabotageReason", "The reason", 200);
         if (driver is not null)
         {
-            Cabotage.Check(validation, driver.Name, Cabotage.CountryOfTown(driver.HomeTown), sheet.Load.Countries(), cabotage);
+            Cabotage.Check(validation, driver.Name, Cabotage.CountryOfTown(driver.HomeTown), sheet.Load.Countries(leg), cabotage);
         }
 
         if (!validation.Ok)
@@ -81,7 +92,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             return validation.Problems;
         }
 
-        var stops = sheet.Load.Planned();
+        var stops = sheet.Load.Path().OfLeg(Routing.Roads, leg.Seq - 1);
         var outlook = await FleetStore.Commitments(w.Db, driver!.Id, truck!.Id, trailer!.Id, Availability.Latest(Routing.Roads, stops));
         var span = Availability.Book(Routing.Roads, stops, outlook, w.Zone);
         if (!span.Ok)
@@ -90,32 +101,37 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         }
 
         var trip = await CoverStore.AddTrip(w, driver.Id, truck.Id, trailer.Id, span.Value);
-        await CoverStore.AssignTrip(w.Db, sheet.Leg!.Id, trip.Id);
+        await CoverStore.AssignTrip(w.Db, leg.Id, trip.Id);
         var state = await LoadWrites.Settle(w, loadId);
         w.Record(
             EventKinds.LoadCovered,
             loadId,
-            $"{sheet.Load.Number} assigned to {driver.Name}, truck {truck.Unit}, trailer {trailer.Unit}, trip {trip.Number}{Allowed(cabotage)}",
+            $"{sheet.Load.Number}{sheet.Load.Part(leg)} assigned to {driver.Name}, truck {truck.Unit}, trailer {trailer.Unit}, trip {trip.Number}{Allowed(cabotage)}",
             loadId: loadId,
             driverId: driver.Id
         );
-        return new CoverAnswer(loadId, sheet.Load.Number, state, driver.Name, trip.Number, null);
+        return new CoverAnswer(loadId, leg.Id, sheet.Load.Number, state, driver.Name, trip.Number, null);
     }
 
     /// <summary>Tenders a locked load to a carrier, or assigns it when the carrier accepted by phone, and queues the rate confirmation for
     /// email: it is drawn after the commit (<see cref="RateConfirmations"/>).</summary>
-    public async Task<Outcome<CoverAnswer>> ByCarrier(CommandContext w, long loadId, CoverByCarrierRequest request)
+    public async Task<Outcome<CoverAnswer>> ByCarrier(CommandContext w, long loadId, long? legId, CoverByCarrierRequest request)
     {
-        if (request.Reassign && await Freed(w, loadId) is { } refused)
+        if (request.Reassign && await Freed(w, loadId, legId) is { } refused)
         {
             return refused;
         }
 
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
+        if (sheet.Meant(legId) is not { } leg)
+        {
+            return NoLeg(sheet, legId);
+        }
+
         var company = await CompanySettingsStore.Read(w.Db);
         var carrier = request.CarrierId is { } c ? await CompanyStore.Get(w.Db, c) : null;
         var validation = new Validation { Currency = carrier?.Currency ?? Currency.USD };
-        validation.AddRange(sheet.Load.Work().CoverRefusals);
+        validation.AddRange(sheet.Work(leg).CoverRefusals);
         IReadOnlyList<FlatCharge> charges = [];
         if (request.Charges is { } lines)
         {
@@ -135,7 +151,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             Tender.CheckExpiry(validation, until, w.Now, "expiresAt");
         }
 
-        CheckCarrier(company.CarrierRequirements, sheet, carrier, cabotage, validation);
+        CheckCarrier(company.CarrierRequirements, sheet, sheet.Load.Countries(leg), carrier, cabotage, validation);
         if (!validation.Ok)
         {
             return validation.Problems;
@@ -145,21 +161,22 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         var token = NewToken();
         Instant? expires = acceptedBy is not null
             ? null
-            : request.ExpiresAt ?? Tender.DefaultExpiry(w.Now, company.TenderHours, sheet.Load.Stops[0].UntilAt!.Value);
-        await CoverStore.AssignCarrier(w.Db, sheet.Leg!.Id, carrier!.Id, charges);
+            : request.ExpiresAt
+                ?? Tender.DefaultExpiry(w.Now, company.TenderHours, sheet.Load.Path().OfLeg(Routing.Roads, leg.Seq - 1)[0].Window.Until);
+        await CoverStore.AssignCarrier(w.Db, leg.Id, carrier!.Id, charges);
         if (dispatch is not null)
         {
-            await CoverStore.Dispatch(w.Db, sheet.Leg.Id, dispatch);
+            await CoverStore.Dispatch(w.Db, leg.Id, dispatch);
         }
 
-        var tender = await CoverStore.AddTender(w, sheet.Leg!.Id, carrier.Id, pay, token, expires, acceptedBy);
+        var tender = await CoverStore.AddTender(w, leg.Id, carrier.Id, pay, token, expires, acceptedBy);
         var state = await LoadWrites.Settle(w, loadId);
         if (expires is { } end)
         {
             w.Record(
                 EventKinds.TenderSent,
                 loadId,
-                $"{sheet.Load.Number} tendered to {carrier.Name} for {pay.Formatted}, answer by {end.Format(w.Zone)}{Allowed(cabotage)}",
+                $"{sheet.Load.Number}{sheet.Load.Part(leg)} tendered to {carrier.Name} for {pay.Formatted}, answer by {end.Format(w.Zone)}{Allowed(cabotage)}",
                 loadId: loadId
             );
         }
@@ -168,7 +185,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             w.Record(
                 EventKinds.LoadCovered,
                 loadId,
-                $"{sheet.Load.Number} assigned to {carrier.Name} for {pay.Formatted}, accepted by {acceptedBy} by phone{Allowed(cabotage)}",
+                $"{sheet.Load.Number}{sheet.Load.Part(leg)} assigned to {carrier.Name} for {pay.Formatted}, accepted by {acceptedBy} by phone{Allowed(cabotage)}",
                 loadId: loadId
             );
         }
@@ -179,7 +196,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             carrier,
             tender,
             $"Rate confirmation for load {sheet.Load.Number}",
-            $"Our rate confirmation for load {sheet.Load.Number}, {Lane(sheet)}, at {pay.Formatted} is attached.\n"
+            $"Our rate confirmation for load {sheet.Load.Number}, {sheet.Load.Lane(leg)}, at {pay.Formatted} is attached.\n"
                 + (
                     expires is { } by
                         ? $"Please accept or decline it by {by.Format(w.Zone)} here:"
@@ -187,7 +204,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
                 ),
             token
         );
-        return new CoverAnswer(loadId, sheet.Load.Number, state, carrier.Name, null, carrier.Email);
+        return new CoverAnswer(loadId, leg.Id, sheet.Load.Number, state, carrier.Name, null, carrier.Email);
     }
 
     /// <summary>Reads and checks a driver of ours with truck and trailer for a load.</summary>
@@ -213,9 +230,11 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
     }
 
     /// <summary>Checks a carrier for a load: its record, cabotage, and that its rate confirmation can be emailed.</summary>
+    /// <param name="stops">The points it would haul between, with their countries.</param>
     internal static void CheckCarrier(
         CarrierRequirements required,
         LoadSheet sheet,
+        IReadOnlyList<(StopKind Kind, string? Country)> stops,
         CompanyRow? carrier,
         string? cabotage,
         Validation validation
@@ -228,7 +247,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         }
 
         validation.AddRange(CarrierFitness.Check(CompanyStore.Record(carrier), required, sheet.Load.Carried()));
-        Cabotage.Check(validation, carrier.Name, Cabotage.Country(carrier.Region), sheet.Load.Countries(), cabotage);
+        Cabotage.Check(validation, carrier.Name, Cabotage.Country(carrier.Region), stops, cabotage);
         if (!Eml.IsAddress(carrier.Email))
         {
             validation.Add(
@@ -251,7 +270,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             (await CompanyStore.Get(w.Db, leg.CarrierId!.Value))!,
             tender,
             $"Revised rate confirmation for load {sheet.Load.Number}",
-            $"Revision {revision} of our rate confirmation for load {sheet.Load.Number}, {Lane(sheet)}, now at {CarrierPay.Sum(charges).Formatted}, is attached. {(why is null ? "It" : $"{why}; it")} replaces the earlier one.\nPlease sign it here:",
+            $"Revision {revision} of our rate confirmation for load {sheet.Load.Number}, {sheet.Load.Lane(leg)}, now at {CarrierPay.Sum(charges).Formatted}, is attached. {(why is null ? "It" : $"{why}; it")} replaces the earlier one.\nPlease sign it here:",
             token
         );
     }
@@ -293,10 +312,15 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
     internal static string NewToken() => Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
 
-    /// <summary>What reassigning the load undoes, in sentences; empty when it is not assigned.</summary>
-    public static async Task<IReadOnlyList<string>> Undoes(NpgsqlConnection db, LoadSheet sheet)
+    private static Problem NoLeg(LoadSheet sheet, long? legId) =>
+        legId is null
+            ? new Problem("load.state", $"Load {sheet.Load.Number} is {sheet.Load.State.Format()}: book it first.")
+            : Problem.Missing("This leg");
+
+    /// <summary>What reassigning a leg undoes, in sentences; empty when it is not assigned.</summary>
+    public static async Task<IReadOnlyList<string>> Undoes(NpgsqlConnection db, LoadSheet sheet, LegRow leg)
     {
-        if (sheet.Load.State is not (LoadState.Tendered or LoadState.Covered) || sheet.Leg is not { } leg)
+        if (sheet.Work(leg).State is not (LoadState.Tendered or LoadState.Covered))
         {
             return [];
         }
@@ -310,82 +334,87 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             ];
         }
 
-        var sent = await MailStore.SentOfLoad(db, sheet.Load.Id);
         return
         [
-            sent
+            await MailStore.SentOfLeg(db, leg.Id)
                 ? $"{leg.Carrier} is unassigned at {leg.Agreed?.Formatted} and notified by email."
                 : $"{leg.Carrier} is unassigned at {leg.Agreed?.Formatted}; the rate confirmation has not gone out yet and is stopped.",
             .. leg.Tender?.AcceptedBy is { } by ? new[] { $"It was accepted by {by}: call them." } : [],
         ];
     }
 
-    /// <summary>Frees a load for reassignment; the refusal when it cannot be unassigned.</summary>
-    private async Task<Problems?> Freed(CommandContext w, long loadId)
+    /// <summary>Frees a leg for reassignment; the refusal when it cannot be unassigned.</summary>
+    private async Task<Problems?> Freed(CommandContext w, long loadId, long? legId)
     {
-        if ((await LoadReads.ByIds(w.Db, [loadId]))[0].State is not (LoadState.Tendered or LoadState.Covered))
+        var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
+        if (sheet.Meant(legId) is not { } leg || sheet.Work(leg).State is not (LoadState.Tendered or LoadState.Covered))
         {
             return null;
         }
 
-        var freed = await Undo(w, loadId);
+        var freed = await Undo(w, loadId, leg.Id);
         return freed.Ok ? null : freed.Problems;
     }
 
-    /// <summary>Unassigns a locked load. Email that was not sent is held back; a carrier that was already notified is notified
-    /// again.</summary>
-    public async Task<Outcome<CoverAnswer>> Undo(CommandContext w, long loadId)
+    /// <summary>Unassigns a leg of a locked load: the one named, or the one in progress. Email that was not sent is held back; a carrier that was
+    /// already notified is notified again.</summary>
+    public async Task<Outcome<CoverAnswer>> Undo(CommandContext w, long loadId, long? legId)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
-        if (sheet.Load.Work().UnassignRefusal(started: sheet.Load.Stops.Any(s => s.ArrivedAt is not null)) is { } refused)
+        if ((legId is null ? sheet.Leg : sheet.Meant(legId)) is not { } leg)
+        {
+            return NoLeg(sheet, legId);
+        }
+
+        var work = sheet.Work(leg);
+        if (work.UnassignRefusal(sheet.Started(leg)) is { } refused)
         {
             return refused;
         }
 
-        var held = await EndFor(w, sheet, null);
+        var held = await EndFor(w, sheet, leg, null);
         var state = await LoadWrites.Settle(w, loadId);
-        var who = sheet.Load.Who!;
         w.Record(
             EventKinds.LoadUnassigned,
             loadId,
             (
-                sheet.Load.State == LoadState.Tendered
-                    ? $"Tender of {sheet.Load.Number} to {who} withdrawn"
-                    : $"{sheet.Load.Number} unassigned from {who}"
+                work.State == LoadState.Tendered
+                    ? $"Tender of {sheet.Load.Number}{sheet.Load.Part(leg)} to {work.Who} withdrawn"
+                    : $"{sheet.Load.Number}{sheet.Load.Part(leg)} unassigned from {work.Who}"
             ) + (held > 0 ? "; the email was stopped before it went out" : ""),
             loadId: loadId,
-            driverId: sheet.Load.DriverId,
+            driverId: leg.DriverId,
             before: new
             {
-                sheet.Load.TripId,
-                sheet.Load.CarrierId,
-                Agreed = sheet.Load.Agreed?.Amount,
+                leg.TripId,
+                leg.CarrierId,
+                Agreed = leg.Agreed?.Amount,
             }
         );
-        return new CoverAnswer(loadId, sheet.Load.Number, state, who, null, null);
+        return new CoverAnswer(loadId, leg.Id, sheet.Load.Number, state, work.Who!, null, null);
     }
 
-    /// <summary>Unassigns the driver or carrier of a locked load, or leaves a carrier its pay for the truck it sent. Email that was not sent is
-    /// held back; a carrier that was already notified is notified again.</summary>
+    /// <summary>Unassigns the driver or carrier of a leg, or leaves a carrier its pay for the truck it sent. Email that was not sent is held
+    /// back; a carrier that was already notified is notified again.</summary>
     /// <param name="notUsed">What the carrier keeps for the truck it sent; null when it is unassigned.</param>
     /// <returns>How many emails were held back.</returns>
-    public async Task<int> EndFor(CommandContext w, LoadSheet sheet, FlatCharge? notUsed)
+    public async Task<int> EndFor(CommandContext w, LoadSheet sheet, LegRow leg, FlatCharge? notUsed)
     {
-        var told = await MailStore.SentOfLoad(w.Db, sheet.Load.Id);
-        var held = await MailStore.HoldBackOfLoad(w, sheet.Load.Id);
-        if ((told || notUsed is not null) && sheet.Leg is { CarrierId: not null } leg)
+        var sent = await MailStore.SentOfLeg(w.Db, leg.Id);
+        var held = await MailStore.HoldBackOfLeg(w, leg.Id);
+        if ((sent || notUsed is not null) && leg.CarrierId is not null)
         {
             await SendReleased(w, sheet, leg, notUsed);
         }
 
         if (notUsed is null)
         {
-            await Clear(w, sheet, TenderEnd.Withdrawn);
+            await Clear(w, leg, TenderEnd.Withdrawn);
         }
         else
         {
-            await CoverStore.EndTender(w, sheet.Leg!.Id, TenderEnd.Withdrawn);
-            await CoverStore.ChangeCharges(w.Db, sheet.Leg.Id, [notUsed]);
+            await CoverStore.EndTender(w, leg.Id, TenderEnd.Withdrawn);
+            await CoverStore.ChangeCharges(w.Db, leg.Id, [notUsed]);
         }
 
         return held;
@@ -402,7 +431,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         }
 
         var us = (await Business.Read(w.Db))!;
-        var what = $"Load {sheet.Load.Number}, {Lane(sheet)},";
+        var what = $"Load {sheet.Load.Number}, {sheet.Load.Lane(leg)},";
         var rate = $"The rate confirmation for {leg.Agreed?.Formatted} is void";
         var text = replacedIn is not null
             ? $"{what} was handed over to another truck in {replacedIn}. {rate}, and nothing is owed for it."
@@ -430,17 +459,14 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         );
     }
 
-    /// <summary>Frees a leg: its tender ends, its rate confirmations are removed, and nobody has the load.</summary>
-    internal static async Task Clear(CommandContext w, LoadSheet sheet, TenderEnd end, string? by = null, string? why = null)
+    /// <summary>Frees a leg: its tender ends, its rate confirmations are removed, and nobody has it.</summary>
+    internal static async Task Clear(CommandContext w, LegRow leg, TenderEnd end, string? by = null, string? why = null)
     {
-        foreach (var document in (await DocumentStore.OfLoad(w.Db, sheet.Load.Id)).Where(p => p.Kind == DocumentKind.RateConfirmation))
+        foreach (var document in await DocumentStore.OfLeg(w.Db, leg.Id))
         {
             await DocumentStore.Remove(w, document.Id);
         }
 
-        await CoverStore.Undo(w, sheet.Leg!.Id, end, by, why);
+        await CoverStore.Undo(w, leg.Id, end, by, why);
     }
-
-    internal static string Lane(LoadSheet s) =>
-        $"{s.Load.Stops[0].Town} {s.Load.Stops[0].Region} to {s.Load.Stops[^1].Town} {s.Load.Stops[^1].Region}";
 }

@@ -78,9 +78,11 @@ public sealed record CarrierOffer(
 
 /// <param name="Undoes">What reassigning undoes, in sentences; empty when the load is not assigned.</param>
 /// <param name="CanadianRate">US dollars for a Canadian dollar today; null when no carrier is paid in them.</param>
+/// <param name="LegId">The leg to be assigned.</param>
 /// <param name="From">Start of the booking of a driver, truck and trailer, which ends at <paramref name="Until"/>.</param>
 public sealed record CoverChoices(
     long LoadId,
+    long LegId,
     Instant From,
     Instant Until,
     IReadOnlyList<DriverOffer> Drivers,
@@ -125,13 +127,19 @@ public static class CoverEndpoints
 {
     public static void MapCovering(this RouteGroupBuilder api)
     {
-        api.MapGet("/loads/{id:long}/choices", async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone) =>
-            {
-                await using var db = await reads.Open();
-                return await LoadReads.Sheet(db, id) is { Load.State: LoadState.Booked or LoadState.Tendered or LoadState.Covered } sheet
-                    ? TypedResults.Ok(await Choices(db, sheet, clock.GetCurrentInstant(), zone.Zone))
-                    : Answers.NotFound("This open load");
-            })
+        api.MapGet(
+                "/loads/{id:long}/choices",
+                async Task<IResult> (long id, long? leg, CallerReads reads, IClock clock, BusinessZone zone) =>
+                {
+                    await using var db = await reads.Open();
+                    return
+                        await LoadReads.Sheet(db, id) is { } sheet
+                        && sheet.Meant(leg) is { } meant
+                        && sheet.Work(meant).State is LoadState.Booked or LoadState.Tendered or LoadState.Covered
+                        ? TypedResults.Ok(await Choices(db, sheet, meant, clock.GetCurrentInstant(), zone.Zone))
+                        : Answers.NotFound("This open load");
+                }
+            )
             .Needs(Right.LoadsCover)
             .Produces<CoverChoices>()
             .ProducesProblem(404)
@@ -139,22 +147,22 @@ public static class CoverEndpoints
 
         api.MapPost(
                 "/loads/{id:long}/cover/driver",
-                (long id, CoverByDriverRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
-                    commands.OnLoad(http, id, w => cover.ByDriver(w, id, request))
+                (long id, long? leg, CoverByDriverRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
+                    commands.OnLoad(http, id, w => cover.ByDriver(w, id, leg, request))
             )
             .Needs(Right.LoadsCover)
             .WithName("coverByDriver");
 
         api.MapPost(
                 "/loads/{id:long}/cover/carrier",
-                (long id, CoverByCarrierRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
-                    commands.OnLoad(http, id, w => cover.ByCarrier(w, id, request))
+                (long id, long? leg, CoverByCarrierRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
+                    commands.OnLoad(http, id, w => cover.ByCarrier(w, id, leg, request))
             )
             .Needs(Right.LoadsCover)
             .WithName("coverByCarrier");
 
-        api.MapPost("/loads/{id:long}/unassign", (long id, HttpContext http, Commands commands, CoverCommands cover) =>
-                commands.OnLoad(http, id, w => cover.Undo(w, id))
+        api.MapPost("/loads/{id:long}/unassign", (long id, long? leg, HttpContext http, Commands commands, CoverCommands cover) =>
+                commands.OnLoad(http, id, w => cover.Undo(w, id, leg))
             )
             .Needs(Right.LoadsCover)
             .WithName("unassignLoad");
@@ -166,20 +174,20 @@ public static class CoverEndpoints
     /// <summary>What we record about a tender.</summary>
     private static void MapTenders(this RouteGroupBuilder api)
     {
-        api.MapPost("/loads/{id:long}/tender/accept", (long id, AcceptRequest request, HttpContext http, Commands commands) =>
-                commands.OnLoad(http, id, w => TenderCommands.AcceptByPhone(w, id, request))
+        api.MapPost("/loads/{id:long}/tender/accept", (long id, long? leg, AcceptRequest request, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, w => TenderCommands.AcceptByPhone(w, id, leg, request))
             )
             .Needs(Right.LoadsCover)
             .WithName("recordAcceptance");
 
-        api.MapPost("/loads/{id:long}/tender/decline", (long id, DeclineRequest request, HttpContext http, Commands commands) =>
-                commands.OnLoad(http, id, w => TenderCommands.DeclineByPhone(w, id, request))
+        api.MapPost("/loads/{id:long}/tender/decline", (long id, long? leg, DeclineRequest request, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, w => TenderCommands.DeclineByPhone(w, id, leg, request))
             )
             .Needs(Right.LoadsCover)
             .WithName("recordDecline");
 
-        api.MapPut("/loads/{id:long}/dispatch", (long id, CarrierDispatch request, HttpContext http, Commands commands) =>
-                commands.OnLoad(http, id, w => TenderCommands.Dispatch(w, id, request))
+        api.MapPut("/loads/{id:long}/dispatch", (long id, long? leg, CarrierDispatch request, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, w => TenderCommands.Dispatch(w, id, leg, request))
             )
             .Needs(Right.LoadsRoll)
             .WithName("setCarrierDispatch");
@@ -259,7 +267,7 @@ public static class CoverEndpoints
             tender.LoadNumber,
             tender.Carrier,
             tender.Amount,
-            StopsOf(load, await CoverStore.Stretch(db, tender.LegId)),
+            StopsOf(load, tender.LegSeq),
             string.Join(
                 " · ",
                 new[]
@@ -286,37 +294,42 @@ public static class CoverEndpoints
 
     /// <summary>The stops of a carrier's leg. Where it takes freight over from another truck is its pickup, where it hands it over its
     /// delivery.</summary>
-    private static List<AcceptStop> StopsOf(LoadRow load, LegStretch stretch)
+    private static List<AcceptStop> StopsOf(LoadRow load, int leg)
     {
-        var own = Handover.StopsOf(load.Planned(), stretch.From?.At, stretch.To?.At).Select(s => s.Id).ToHashSet();
+        var (begin, end) = (load.TransferBefore(leg), load.TransferAfter(leg));
         return
         [
-            .. Transfer(StopKind.Pickup, stretch.From),
-            .. load
-                .Stops.Where(s => own.Contains(s.Id))
+            .. Transfer(StopKind.Pickup, begin, begin?.TakenAt ?? begin?.PlannedAt),
+            .. load.StopsOfLeg(leg)
                 .Select(s => new AcceptStop(s.Kind, s.Place!, $"{s.Town} {s.Region}", s.From!.Value, s.Until!.Value, s.Zone!)),
-            .. Transfer(StopKind.Delivery, stretch.To),
+            .. Transfer(StopKind.Delivery, end, end?.LeftAt ?? end?.PlannedAt),
         ];
 
-        static IEnumerable<AcceptStop> Transfer(StopKind kind, TransferAt? at)
+        static IEnumerable<AcceptStop> Transfer(StopKind kind, TransferRow? at, Instant? when)
         {
-            if (at is { } t && WallClock.Zone(t.Place.Zone) is { } zone)
+            if (at is not null && when is { } time && WallClock.Zone(at.Zone) is { } zone)
             {
-                var local = t.At.InZone(zone).LocalDateTime;
-                yield return new AcceptStop(kind, t.Place.Name, $"{t.Place.Town} {t.Place.Region}", local, local, t.Place.Zone);
+                var local = time.InZone(zone).LocalDateTime;
+                yield return new AcceptStop(kind, at.Place, $"{at.Town} {at.Region}", local, local, at.Zone);
             }
         }
     }
 
-    private static async Task<CoverChoices> Choices(NpgsqlConnection db, LoadSheet sheet, Instant now, DateTimeZone zone)
+    private static async Task<CoverChoices> Choices(NpgsqlConnection db, LoadSheet sheet, LegRow leg, Instant now, DateTimeZone zone)
     {
-        var stops = sheet.Load.Planned();
+        var stops = sheet.Load.Path().OfLeg(Routing.Roads, leg.Seq - 1);
         var span = TripPlan.Build(Routing.Roads, stops).Commitment;
-        var miles = sheet.Leg!.Miles;
+        var miles = leg.Miles;
         var ends = span.Until.InZone(zone).Date;
-        // Drivers are paid in US dollars.
+        // A leg's share, by miles. Drivers are paid in US dollars.
+        var legMiles = sheet.Legs.Select(l => l.Miles).ToList();
+        var revenue = DriverAgreement.Share(sheet.Load.RevenueInBooks, legMiles, leg.Seq - 1);
         var lineHaul = Exchange.InBooks(
-            Money.Sum(sheet.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount)),
+            DriverAgreement.Share(
+                Money.Sum(sheet.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount)),
+                legMiles,
+                leg.Seq - 1
+            ),
             sheet.Load.Revenue.Amount == 0 ? 1m : sheet.Load.RevenueInBooks.Amount / sheet.Load.Revenue.Amount
         );
         var ours = (await FleetStore.Drivers(db)).ToDictionary(d => d.Id, d => d.Worker);
@@ -361,7 +374,7 @@ public static class CoverEndpoints
                         : null,
                     cannot,
                     cost.Driver,
-                    Margin.Of(sheet.Load.RevenueInBooks, cost.Total),
+                    Margin.Of(revenue, cost.Total),
                     d.Commitments,
                     d.LastTruckId,
                     d.LastTrailerId,
@@ -378,13 +391,19 @@ public static class CoverEndpoints
             .Select(t => new UnitOffer(t.Id, t.Unit, null, held.Trucks.GetValueOrDefault(t.Id)))
             .ToList();
         var matches = await FleetStore.Matches(db);
+        var required = sheet.Load.Transfers.Count > 0 ? sheet.RequiredTrailer(leg) : null;
         var trailers = (await FleetStore.Trailers(db))
             .Where(t => t.Active && matches.Fits(t.Equipment, sheet.Load.Equipment))
             .OrderBy(t => t.Equipment != sheet.Load.Equipment)
-            .Select(t => new UnitOffer(t.Id, t.Unit, t.Equipment, held.Trailers.GetValueOrDefault(t.Id)))
+            .Select(t => new UnitOffer(
+                t.Id,
+                t.Unit,
+                t.Equipment,
+                required is { } r && r.Id != t.Id ? $"the freight is in {r.Unit}" : held.Trailers.GetValueOrDefault(t.Id)
+            ))
             .ToList();
 
-        var required = pay.Settings.CarrierRequirements;
+        var carrierRules = pay.Settings.CarrierRequirements;
         var lane = await CoverStore.LaneHistory(db, sheet.Load.Id, 50);
         var ran = lane.ToLookup(l => l.Carrier);
         var carriers = CarrierRank.Order(
@@ -395,7 +414,7 @@ public static class CoverEndpoints
                     c.Name,
                     c.Phone,
                     c.Email,
-                    CarrierFitness.Check(CompanyStore.Record(c), required, sheet.Load.Carried()).Select(p => p.Message).ToList(),
+                    CarrierFitness.Check(CompanyStore.Record(c), carrierRules, sheet.Load.Carried()).Select(p => p.Message).ToList(),
                     ran[c.Name].Count(),
                     ran[c.Name].Select(l => (Money?)l.Agreed).FirstOrDefault(),
                     c.Currency
@@ -404,6 +423,7 @@ public static class CoverEndpoints
         );
         return new CoverChoices(
             sheet.Load.Id,
+            leg.Id,
             span.From,
             span.Until,
             drivers,
@@ -411,7 +431,7 @@ public static class CoverEndpoints
             trailers,
             carriers,
             lane,
-            await CoverCommands.Undoes(db, sheet),
+            await CoverCommands.Undoes(db, sheet, leg),
             carriers.Any(c => c.Currency == Currency.CAD) ? await ExchangeStore.Rate(db, Currency.CAD, now.InZone(zone).Date) : null
         );
 
@@ -431,7 +451,7 @@ public static class CoverEndpoints
                 stops[0].Window.From,
                 stops[0].Window.Until,
                 Lasts(loaded, stops),
-                RoundTripCosts.Left(pay.Figures, sheet.Load.RevenueInBooks, work, earns)
+                RoundTripCosts.Left(pay.Figures, revenue, work, earns)
             );
             var round = RoundTrips.Best(
                 Routing.Roads,

@@ -68,13 +68,12 @@ public sealed class RateConfirmations(NpgsqlDataSource source, IClock clock, Bus
             sheet,
             (await CompanyStore.Get(w.Db, tender.CarrierId))!,
             leg,
-            await CoverStore.Stretch(w.Db, leg.Id),
             await LoadViews.CarrierTerms(w.Db, leg.Agreed?.Currency ?? Currency.USD, w.Today),
             await RemitToStore.Factor(w.Db, tender.CarrierId),
             tender.SentAt,
             tender.Revision
         );
-        await DocumentStore.Add(w, waiting.LoadId, DocumentKind.RateConfirmation, name, "application/pdf", pdf);
+        await DocumentStore.Add(w, waiting.LoadId, DocumentKind.RateConfirmation, name, "application/pdf", pdf, legId: leg.Id);
         await MailStore.Complete(
             w,
             waiting.MailId,

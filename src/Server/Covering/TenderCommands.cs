@@ -27,34 +27,48 @@ public sealed record TenderAnswer(long LoadId, string Number, LoadState State, s
 public sealed class TenderCommands(CoverCommands cover)
 {
     /// <summary>One of us records that the carrier accepted a locked load by phone.</summary>
-    public static async Task<Outcome<TenderAnswer>> AcceptByPhone(CommandContext w, long loadId, AcceptRequest request)
+    public static async Task<Outcome<TenderAnswer>> AcceptByPhone(CommandContext w, long loadId, long? legId, AcceptRequest request)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         var validation = new Validation();
         var name = validation.Text(request.Name, "name", "The name of who accepted", 80, required: true);
-        if (sheet.Load.Work().AnswerRefusal is { } refused)
+        if (Asked(sheet, legId) is not { } leg)
+        {
+            return Problem.Missing("This leg");
+        }
+
+        if (sheet.Work(leg).AnswerRefusal is { } refused)
         {
             return refused;
         }
 
-        validation.AddRange(await Unfit(w, sheet, sheet.Leg!.CarrierId!.Value));
-        return validation.Ok ? await Accepted(w, sheet, sheet.Leg.Tender!.Id, name!, AcceptedVia.Phone) : validation.Problems;
+        validation.AddRange(await Unfit(w, sheet, leg.CarrierId!.Value));
+        return validation.Ok ? await Accepted(w, sheet, leg, name!, AcceptedVia.Phone) : validation.Problems;
     }
 
     /// <summary>One of us records that the carrier declined a locked load.</summary>
-    public static async Task<Outcome<TenderAnswer>> DeclineByPhone(CommandContext w, long loadId, DeclineRequest request)
+    public static async Task<Outcome<TenderAnswer>> DeclineByPhone(CommandContext w, long loadId, long? legId, DeclineRequest request)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         var validation = new Validation();
         var name = validation.Text(request.Name, "name", "The name of who declined", 80);
         var reason = validation.Text(request.Reason, "reason", "The reason", 200);
-        if (sheet.Load.Work().AnswerRefusal is { } refused)
+        if (Asked(sheet, legId) is not { } leg)
+        {
+            return Problem.Missing("This leg");
+        }
+
+        if (sheet.Work(leg).AnswerRefusal is { } refused)
         {
             return refused;
         }
 
-        return validation.Ok ? await Declined(w, sheet, name, reason) : validation.Problems;
+        return validation.Ok ? await Declined(w, sheet, leg, name, reason) : validation.Problems;
     }
+
+    /// <summary>The leg whose carrier answers: the one named, else the first that waits for an answer, else the one in progress.</summary>
+    private static LegRow? Asked(LoadSheet sheet, long? legId) =>
+        legId is not null ? sheet.Meant(legId) : sheet.Legs.FirstOrDefault(l => l.Holder().Cover == LegCover.Tendered) ?? sheet.Leg;
 
     /// <summary>The carrier accepts on its link, or signs what it accepted by phone.</summary>
     public static async Task<Outcome<TenderSheet>> AcceptOnLink(CommandContext w, string token, AcceptRequest request)
@@ -82,7 +96,7 @@ public sealed class TenderCommands(CoverCommands cover)
             return validation.Problems;
         }
 
-        await Accepted(w, sheet, tender.Id, name!, AcceptedVia.Link);
+        await Accepted(w, sheet, sheet.Meant(tender.LegId)!, name!, AcceptedVia.Link);
         return (await CoverStore.TenderByToken(w.Db, token))!;
     }
 
@@ -109,20 +123,20 @@ public sealed class TenderCommands(CoverCommands cover)
             return validation.Problems;
         }
 
-        await Declined(w, sheet, name, reason);
+        await Declined(w, sheet, sheet.Meant(tender.LegId)!, name, reason);
         return (await CoverStore.TenderByToken(w.Db, token))!;
     }
 
     /// <summary>One of us enters who comes for the freight of a locked load.</summary>
-    public static async Task<Outcome<TenderAnswer>> Dispatch(CommandContext w, long loadId, CarrierDispatch request)
+    public static async Task<Outcome<TenderAnswer>> Dispatch(CommandContext w, long loadId, long? legId, CarrierDispatch request)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
-        if (sheet.Leg?.CarrierId is not { } carrier)
+        if ((legId is null ? sheet.Leg : sheet.Meant(legId)) is not { CarrierId: { } carrier } leg)
         {
             return new Problem("load.state", $"Load {sheet.Load.Number} is not assigned to a carrier.");
         }
 
-        return await Dispatched(w, sheet, request, await Unfit(w, sheet, carrier));
+        return await Dispatched(w, sheet, leg, request, await Unfit(w, sheet, carrier));
     }
 
     /// <summary>The carrier enters its driver and truck on its link.</summary>
@@ -145,7 +159,7 @@ public sealed class TenderCommands(CoverCommands cover)
             return CallUs((await Business.Read(w.Db))!);
         }
 
-        var done = await Dispatched(w, sheet, request, new Problems([]));
+        var done = await Dispatched(w, sheet, sheet.Meant(tender.LegId)!, request, new Problems([]));
         return done.Ok ? (await CoverStore.TenderByToken(w.Db, token))! : done.Problems;
     }
 
@@ -191,22 +205,21 @@ public sealed class TenderCommands(CoverCommands cover)
         await LoadWrites.Lock(w.Db, loadId);
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         if (
-            sheet.Load.State != LoadState.Tendered
-            || sheet.Leg?.Tender is not { } open
-            || open.Id != tenderId
+            sheet.Legs.FirstOrDefault(l => l.Tender?.Id == tenderId) is not { Tender: { } open } leg
+            || sheet.Work(leg).State != LoadState.Tendered
             || !new Tender(open.SentAt, open.ExpiresAt, open.AcceptedAt).Expires(w.Now)
         )
         {
             return false;
         }
 
-        await MailStore.HoldBackOfLoad(w, loadId);
-        await CoverCommands.Clear(w, sheet, TenderEnd.Expired);
+        await MailStore.HoldBackOfLeg(w, leg.Id);
+        await CoverCommands.Clear(w, leg, TenderEnd.Expired);
         await LoadWrites.Settle(w, loadId);
         w.Record(
             EventKinds.TenderExpired,
             loadId,
-            $"{sheet.Load.Who} did not answer the tender of {sheet.Load.Number} in time: the load is open again",
+            $"{leg.Carrier} did not answer the tender of {sheet.Load.Number}{sheet.Load.Part(leg)} in time: it is open again",
             loadId: loadId
         );
         return true;
@@ -235,12 +248,12 @@ public sealed class TenderCommands(CoverCommands cover)
     private static Problem CallUs(Business us) =>
         new("carrier.unfit", $"This load cannot be confirmed on this page. Please call us at {us.Phone}.");
 
-    private static async Task<TenderAnswer> Accepted(CommandContext w, LoadSheet sheet, long tender, string name, AcceptedVia via)
+    private static async Task<TenderAnswer> Accepted(CommandContext w, LoadSheet sheet, LegRow leg, string name, AcceptedVia via)
     {
-        await CoverStore.Accept(w, tender, name, via);
+        await CoverStore.Accept(w, leg.Tender!.Id, name, via);
         var state = await LoadWrites.Settle(w, sheet.Load.Id);
-        var (carrier, number, pay) = (sheet.Leg!.Carrier!, sheet.Load.Number, sheet.Leg.Agreed!.Value.Formatted);
-        var signs = sheet.Leg.Tender!.AcceptedAt is not null;
+        var (carrier, number, pay) = (leg.Carrier!, sheet.Load.Number, leg.Agreed!.Value.Formatted);
+        var signs = leg.Tender.AcceptedAt is not null;
         var summary =
             signs ? $"{carrier} signed the rate confirmation of {number} at {pay}, {name}"
             : via == AcceptedVia.Link ? $"{carrier} accepted {number} at {pay}, signed {name}"
@@ -249,20 +262,26 @@ public sealed class TenderCommands(CoverCommands cover)
         return new TenderAnswer(sheet.Load.Id, number, state, summary);
     }
 
-    private static async Task<TenderAnswer> Declined(CommandContext w, LoadSheet sheet, string? name, string? reason)
+    private static async Task<TenderAnswer> Declined(CommandContext w, LoadSheet sheet, LegRow leg, string? name, string? reason)
     {
-        await MailStore.HoldBackOfLoad(w, sheet.Load.Id);
-        await CoverCommands.Clear(w, sheet, TenderEnd.Declined, name, reason);
+        await MailStore.HoldBackOfLeg(w, leg.Id);
+        await CoverCommands.Clear(w, leg, TenderEnd.Declined, name, reason);
         var state = await LoadWrites.Settle(w, sheet.Load.Id);
         var summary =
-            $"{sheet.Load.Who} declined {sheet.Load.Number}{(name is null ? "" : $", {name}")}{(reason is null ? "" : $": {reason}")}";
+            $"{leg.Carrier} declined {sheet.Load.Number}{(name is null ? "" : $", {name}")}{(reason is null ? "" : $": {reason}")}";
         w.Record(EventKinds.TenderDeclined, sheet.Load.Id, summary, loadId: sheet.Load.Id);
         return new TenderAnswer(sheet.Load.Id, sheet.Load.Number, state, summary);
     }
 
-    private static async Task<Outcome<TenderAnswer>> Dispatched(CommandContext w, LoadSheet sheet, CarrierDispatch request, Problems unfit)
+    private static async Task<Outcome<TenderAnswer>> Dispatched(
+        CommandContext w,
+        LoadSheet sheet,
+        LegRow leg,
+        CarrierDispatch request,
+        Problems unfit
+    )
     {
-        if (sheet.Load.Work().DispatchRefusal is { } refused)
+        if (sheet.Work(leg).DispatchRefusal is { } refused)
         {
             return refused;
         }
@@ -275,10 +294,10 @@ public sealed class TenderCommands(CoverCommands cover)
             return validation.Problems;
         }
 
-        await CoverStore.Dispatch(w.Db, sheet.Leg!.Id, dispatch);
+        await CoverStore.Dispatch(w.Db, leg.Id, dispatch);
         var state = await LoadWrites.Settle(w, sheet.Load.Id);
-        var summary = $"{sheet.Leg.Carrier} sends {dispatch.Summary} for {sheet.Load.Number}";
-        w.Record(EventKinds.CarrierDispatched, sheet.Load.Id, summary, loadId: sheet.Load.Id, before: sheet.Leg.Dispatch, after: dispatch);
+        var summary = $"{leg.Carrier} sends {dispatch.Summary} for {sheet.Load.Number}";
+        w.Record(EventKinds.CarrierDispatched, sheet.Load.Id, summary, loadId: sheet.Load.Id, before: leg.Dispatch, after: dispatch);
         return new TenderAnswer(sheet.Load.Id, sheet.Load.Number, state, summary);
     }
 }

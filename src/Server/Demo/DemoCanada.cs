@@ -152,6 +152,7 @@ internal static class DemoCanada
                     .ByCarrier(
                         bo,
                         load,
+                        null,
                         new CoverByCarrierRequest(
                             Carrier,
                             Cad(pay),

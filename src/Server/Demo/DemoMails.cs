@@ -5,7 +5,6 @@ using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Billing;
 using SteadyLark.Store.Companies;
-using SteadyLark.Store.Covering;
 using SteadyLark.Store.Documents;
 using SteadyLark.Store.Loads;
 
@@ -28,23 +27,15 @@ internal static class DemoMails
             var at = w.At(load.TenderedAt!.Value.At);
             var sheet = (await LoadReads.Sheet(w.Db, load.Id))!;
             var carrier = (await CompanyStore.Get(w.Db, load.Carrier!.Value))!;
-            var pdf = RateConfirmation.Draw(
-                business,
-                sheet,
-                carrier,
-                sheet.Leg!,
-                new LegStretch(null, null),
-                DemoData.Detention,
-                null,
-                at.Now
-            );
+            var pdf = RateConfirmation.Draw(business, sheet, carrier, sheet.Leg!, DemoData.Detention, null, at.Now);
             await DocumentStore.Add(
                 at,
                 load.Id,
                 DocumentKind.RateConfirmation,
                 RateConfirmation.FileName(load.Number),
                 "application/pdf",
-                pdf
+                pdf,
+                legId: sheet.Leg!.Id
             );
             if (at.Now > mailed)
             {

@@ -5,6 +5,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.Ledger;
+using SteadyLark.Core.Loads;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Server.Documents;
 using SteadyLark.Store.Basics;
@@ -69,7 +70,7 @@ internal static class PastWriter
     {
         var loads = new Bulk(
             "loads",
-            "id, number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles, revenue, booked_by, booked_at, first_at, last_at, delivered_at, lane, cancelled_at, cancelled_why"
+            "id, number, state, to_cover, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles, revenue, booked_by, booked_at, first_at, last_at, delivered_at, lane, cancelled_at, cancelled_why"
         );
         var stops = new Bulk(
             "stops",
@@ -94,6 +95,7 @@ internal static class PastWriter
                 l.Id,
                 l.Number,
                 l.State,
+                l.State.IsOpen() ? 1 : null,
                 o.Draft,
                 o.CustomerId,
                 o.Reference,

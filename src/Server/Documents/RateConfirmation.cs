@@ -6,7 +6,6 @@ using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
-using SteadyLark.Store.Covering;
 using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Documents;
@@ -19,7 +18,6 @@ public static class RateConfirmation
         $"rate-confirmation-{loadNumber}{(leg > 1 ? $"-leg{leg}" : "")}{(revision > 1 ? $"-rev{revision}" : "")}.pdf";
 
     /// <param name="leg">The carrier's leg, with what it is paid line by line.</param>
-    /// <param name="stretch">Where it takes the freight over from another truck, and hands it over to one.</param>
     /// <param name="detention">What it is paid for waiting.</param>
     /// <param name="remitTo">Whom we pay, when not the carrier itself: its factor.</param>
     public static byte[] Draw(
@@ -27,7 +25,6 @@ public static class RateConfirmation
         LoadSheet sheet,
         CompanyRow carrier,
         LegRow leg,
-        LegStretch stretch,
         DetentionTerms detention,
         string? remitTo,
         Instant now,
@@ -59,11 +56,9 @@ public static class RateConfirmation
         page.Space(8);
         page.Rule();
         References(page, sheet);
-        Transfer(page, "Take over", stretch.From, zone);
-        var own = Handover
-            .StopsOf(load.Stops.Where(s => s.CanBePlanned).Select(s => s.Planned()), stretch.From?.At, stretch.To?.At)
-            .Select(s => s.Id)
-            .ToHashSet();
+        var (from, to) = (load.TransferBefore(leg.Seq), load.TransferAfter(leg.Seq));
+        Transfer(page, "Take over", from, from?.TakenAt ?? from?.PlannedAt);
+        var own = load.StopsOfLeg(leg.Seq).Select(s => s.Id).ToHashSet();
         for (var i = 0; i < load.Stops.Count; i++)
         {
             if (!own.Contains(load.Stops[i].Id))
@@ -78,7 +73,7 @@ public static class RateConfirmation
             }
         }
 
-        Transfer(page, "Hand over", stretch.To, zone);
+        Transfer(page, "Hand over", to, to?.LeftAt ?? to?.PlannedAt);
         page.Rule();
         page.Line("Freight", 12, bold: true);
         foreach (var f in HazmatFirst(sheet.Freight))
@@ -176,9 +171,9 @@ public static class RateConfirmation
         : from.Format();
 
     /// <summary>Where freight changes trucks.</summary>
-    private static void Transfer(PdfPage page, string what, TransferAt? at, DateTimeZone zone)
+    private static void Transfer(PdfPage page, string what, TransferRow? at, Instant? when)
     {
-        if (at is null)
+        if (at is null || when is null)
         {
             return;
         }
@@ -186,14 +181,8 @@ public static class RateConfirmation
         page.Columns(
             10,
             (what, PdfPage.Left, 90, true, false),
-            (
-                $"{at.Place.Name}\n{string.Join(", ", new[] { at.Place.Address, $"{at.Place.Town} {at.Place.Region}" }.OfType<string>())}",
-                150,
-                210,
-                false,
-                false
-            ),
-            (at.At.Format(WallClock.Zone(at.Place.Zone) ?? zone), 380, 178, false, false)
+            ($"{at.Place}\n{string.Join(", ", new[] { at.Address, $"{at.Town} {at.Region}" }.OfType<string>())}", 150, 210, false, false),
+            (when.Value.Format(WallClock.Zone(at.Zone) ?? DateTimeZone.Utc), 380, 178, false, false)
         );
         page.Space(4);
     }

@@ -1,3 +1,4 @@
+using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
@@ -8,13 +9,15 @@ namespace SteadyLark.Server.Documents;
 /// <summary>The trip sheet a driver takes along: stops, directions, miles by state; no money.</summary>
 public static class TripSheetPdf
 {
-    public static byte[] Draw(Business us, LoadSheet sheet, TripView trip)
+    /// <param name="own">The driver's leg, from 1, to show only its stops and transfers; null for the whole load.</param>
+    public static byte[] Draw(Business us, LoadSheet sheet, TripView trip, int? own = null)
     {
         var load = sheet.Load;
+        var driven = own is { } seq ? sheet.Legs[seq - 1] : sheet.Leg;
         using var page = new PdfPage($"Trip sheet {load.Number}", $"{us.Name} · load {load.Number}");
-        page.Line($"Trip sheet, load {load.Number}{(load.Trip is { } number ? $", trip {number}" : "")}", 19, bold: true);
+        page.Line($"Trip sheet, load {load.Number}{(driven?.Trip is { } number ? $", trip {number}" : "")}", 19, bold: true);
         page.Line(
-            $"{us.Name} · {us.Phone}{(sheet.Leg is { Driver: { } driver } leg ? $" · {driver}, truck {leg.Truck}{(leg.Trailer is { } trailer ? $", trailer {trailer}" : "")}" : "")}",
+            $"{us.Name} · {us.Phone}{(driven is { Driver: { } driver } leg ? $" · {driver}, truck {leg.Truck}{(leg.Trailer is { } trailer ? $", trailer {trailer}" : "")}" : "")}",
             9,
             grey: true
         );
@@ -24,9 +27,15 @@ public static class TripSheetPdf
         );
         page.Space(6);
         page.Rule();
+        Transfer(page, "Take over", own is { } begins ? load.TransferBefore(begins) : null);
         for (var i = 0; i < load.Stops.Count; i++)
         {
             var s = load.Stops[i];
+            if (own is { } part && !load.StopsOfLeg(part).Contains(s))
+            {
+                continue;
+            }
+
             page.Columns(
                 10,
                 ($"{i + 1} {(s.Kind == StopKind.Pickup ? "Pickup" : "Delivery")}", PdfPage.Left, 66, true, false),
@@ -47,6 +56,7 @@ public static class TripSheetPdf
             }
         }
 
+        Transfer(page, "Hand over", own is { } ends ? load.TransferAfter(ends) : null);
         if (sheet.DriverInstructions is { } words)
         {
             page.Space(6);
@@ -79,5 +89,24 @@ public static class TripSheetPdf
         }
 
         return page.Save();
+    }
+
+    private static void Transfer(PdfPage page, string what, TransferRow? at)
+    {
+        if (at is not null && (at.PlannedAt ?? at.TakenAt) is { } when)
+        {
+            page.Columns(
+                10,
+                (what, PdfPage.Left, 66, true, false),
+                (
+                    $"{string.Join(", ", new[] { at.Place, at.Address }.OfType<string>())}, {at.Town} {at.Region}",
+                    PdfPage.Left + 70,
+                    290,
+                    false,
+                    false
+                ),
+                ($"{when.Format(WallClock.Zone(at.Zone) ?? NodaTime.DateTimeZone.Utc)}", PdfPage.Right, 140, false, true)
+            );
+        }
     }
 }

@@ -273,7 +273,7 @@ public static class LoadCommands
         }
 
         var load = decided.Value;
-        var scope = before.Load.Work().Edit(SameStops(before, load));
+        var scope = before.Load.Work().Edit(SameStops(before, load), split: before.Legs.Count > 1);
         if (!scope.Ok)
         {
             return scope.Problems;
@@ -319,9 +319,9 @@ public static class LoadCommands
             return decided.Problems;
         }
 
-        if (before.Load.State is LoadState.Tendered or LoadState.Covered)
+        foreach (var leg in before.Legs.Where(l => l.Holder().Cover != LegCover.Open))
         {
-            await cover.EndFor(w, before, decided.Value.Carrier);
+            await cover.EndFor(w, before, leg, leg == before.Leg ? decided.Value.Carrier : null);
         }
 
         await LoadWrites.Cancel(w, id, decided.Value);

@@ -56,7 +56,9 @@ public static class LoadEndpoints
                     if (view?.Value is LoadView.Open or LoadView.Moving && !http.User.Access().Limits.IsLimited)
                     {
                         return OpenPage(
-                            (await open.All()).Where(l => l.Load.State.IsOpen() == (view.Value.Value == LoadView.Open)),
+                            (await open.All()).Where(l =>
+                                view.Value.Value == LoadView.Open ? l.Load.ToCover is not null : !l.Load.State.IsOpen()
+                            ),
                             Cursor(after),
                             max
                         );
@@ -77,10 +79,10 @@ public static class LoadEndpoints
                     LoadState[] states = view!.Value.Value switch
                     {
                         LoadView.Drafts => [LoadState.Draft],
-                        LoadView.Open => [LoadState.Booked, LoadState.Tendered],
+                        LoadView.Open => [.. OpenLoads.States],
                         _ => [LoadState.Covered, LoadState.Rolling],
                     };
-                    rows = await LoadReads.InStates(db, states, Cursor(after), max);
+                    rows = await LoadReads.InStates(db, states, Cursor(after), max, toCover: view.Value.Value == LoadView.Open);
                     return new Page<LoadLine>(await LoadViews.Lines(db, rows, clock.GetCurrentInstant(), zone.Zone), Next(Cursor));
                 }
             )

@@ -26,7 +26,42 @@ public sealed record VisitView(long StopId, Instant Arrives, Instant Leaves, Dur
 /// <summary>A row of a list: the load, its ETAs, and what needs attention.</summary>
 /// <param name="Status">A word or two: late 1 h 40, no update 5 h, next in 2 h.</param>
 /// <param name="NeedsYou">Whether it belongs to the first group.</param>
-public sealed record LoadLine(LoadRow Load, IReadOnlyList<VisitView> Visits, string Status, Urgency Urgency, bool NeedsYou);
+/// <param name="Open">The leg to be covered; null when every leg has a truck.</param>
+public sealed record LoadLine(
+    LoadRow Load,
+    IReadOnlyList<VisitView> Visits,
+    string Status,
+    Urgency Urgency,
+    bool NeedsYou,
+    OpenLegView? Open
+);
+
+/// <summary>A leg that has no truck for certain.</summary>
+/// <param name="Leg">Its number, from 1.</param>
+/// <param name="Lane">Its ends: Drummond MT to Spokane WA.</param>
+/// <param name="From">When its freight can be taken, until <paramref name="Until"/>.</param>
+/// <param name="WaitingSince">Since when its freight waits at the transfer; null when it does not.</param>
+public sealed record OpenLegView(int Leg, string Lane, Instant From, Instant Until, Instant? WaitingSince, string Status, Urgency Urgency);
+
+/// <summary>A leg as it stands.</summary>
+/// <param name="Lane">Its ends: Drummond MT to Spokane WA.</param>
+/// <param name="State">The state of a load that had only this leg.</param>
+/// <param name="Started">Whether its truck has been somewhere with it.</param>
+public sealed record LegView(long LegId, string Lane, LoadState State, bool Started, bool CanSplit);
+
+/// <summary>A transfer as it stands, and what can be done there now.</summary>
+/// <param name="Arrives">When the truck is expected there; null once it was.</param>
+/// <param name="Late">Past the planned time.</param>
+public sealed record TransferView(
+    long TransferId,
+    Instant? Arrives,
+    Duration Late,
+    bool CanLeave,
+    bool CanTake,
+    bool CanUndo,
+    bool CanMove,
+    bool CanJoin
+);
 
 /// <summary>A page of a list.</summary>
 /// <param name="Next">Pass this as <c>after</c> for the next page; null at the end.</param>
@@ -50,6 +85,7 @@ public sealed record MoneyView(
 );
 
 /// <summary>The whole sheet of a load.</summary>
+/// <param name="Open">The leg to be covered; null when every leg has a truck.</param>
 /// <param name="Missing">What keeps it from being billed; empty when it is ready or billed.</param>
 /// <param name="WithoutPod">The deliveries without a POD.</param>
 /// <param name="CustomerDetention">Waiting the customer can be charged for.</param>
@@ -57,7 +93,10 @@ public sealed record MoneyView(
 /// <param name="MileProposal">New amounts of charges by the mile, after a stop was added; null when there is nothing to propose.</param>
 public sealed record LoadSheetView(
     LoadSheet Sheet,
+    OpenLegView? Open,
     IReadOnlyList<VisitView> Visits,
+    IReadOnlyList<LegView> Legs,
+    IReadOnlyList<TransferView> Transfers,
     string Status,
     Urgency Urgency,
     [property: HoldsAmounts] IReadOnlyList<string> Trouble,
@@ -121,7 +160,10 @@ public static class LoadViews
         var documents = await DocumentStore.OfLoad(db, id);
         return new LoadSheetView(
             sheet,
+            line.Open,
             line.Visits,
+            LegsOf(sheet),
+            TransfersOf(sheet, visits, now),
             line.Status,
             line.Urgency,
             Trouble(sheet.Load, visits),
@@ -248,48 +290,49 @@ public static class LoadViews
         Instant now
     )
     {
-        var plannable = rows.Where(r => r.Stops.Count > 0 && r.Stops.All(s => s.CanBePlanned)).ToList();
+        var plannable = rows.Where(r => r.Stops.Count > 0 && r.Stops.All(s => s.CanBePlanned))
+            .ToDictionary(r => r.Id, r => (Row: r, Path: r.Path()));
         var result = new Dictionary<long, IReadOnlyList<ExpectedVisit>>();
-        var transfers = await LoadReads.LastTransfers(db, plannable.Where(r => r.State == LoadState.Rolling).Select(r => r.Id));
-        foreach (var row in plannable.Where(r => r.DriverId is null || r.State is not (LoadState.Covered or LoadState.Rolling)))
+        foreach (
+            var (row, path) in plannable.Values.Where(r =>
+                r.Row.DriverId is null || r.Row.State is not (LoadState.Covered or LoadState.Rolling)
+            )
+        )
         {
-            result[row.Id] = Expectations.Of(Routing.Roads, row.Planned(), now, seen: transfers.GetValueOrDefault(row.Id));
+            result[row.Id] = Expectations.Of(Routing.Roads, path.Whole, now);
         }
 
-        var byDriver = plannable.Where(r => r.DriverId is not null && !result.ContainsKey(r.Id)).GroupBy(r => r.DriverId!.Value).ToList();
+        var byDriver = plannable.Values.Where(r => !result.ContainsKey(r.Row.Id)).GroupBy(r => r.Row.DriverId!.Value).ToList();
         var ends = byDriver.Count == 0 ? [] : await LoadReads.LastEnds(db, byDriver.Select(g => g.Key));
         var seen =
             byDriver.Count == 0
                 ? []
                 : await PositionStore.Last(
                     db,
-                    byDriver.SelectMany(g => g).Where(r => r.State == LoadState.Rolling).Select(r => r.TripId!.Value),
+                    byDriver.SelectMany(g => g).Where(r => r.Row.State == LoadState.Rolling).Select(r => r.Row.TripId!.Value),
                     now - SeenWithin
                 );
         foreach (var group in byDriver)
         {
-            var inTurn = group.OrderByDescending(r => r.State == LoadState.Rolling).ThenBy(r => r.FirstAt).ToList();
+            var inTurn = group
+                .OrderByDescending(r => r.Row.State == LoadState.Rolling && r.Row.Leg - 1 == r.Path.Current)
+                .ThenBy(r => r.Path.Begin(r.Row.Leg - 1)?.Ready ?? r.Row.FirstAt)
+                .ToList();
             ComingFrom? from = ends.TryGetValue(group.Key, out var end) ? new ComingFrom(end.Point, end.Free) : null;
             var all = Expectations.InTurn(
                 Routing.Roads,
-                inTurn.Select(r => (IReadOnlyList<PlannedStop>)r.Planned()),
+                inTurn.Select(r => r.Path.RunOf(Routing.Roads, r.Row.Leg - 1)),
                 now,
                 from,
-                Later(
-                    seen.TryGetValue(inTurn[0].TripId ?? 0, out var s) ? new ComingFrom(s.Point, s.At) : null,
-                    transfers.GetValueOrDefault(inTurn[0].Id)
-                )
+                seen.TryGetValue(inTurn[0].Row.TripId ?? 0, out var s) ? new ComingFrom(s.Point, s.At) : null
             );
             for (var i = 0; i < inTurn.Count; i++)
             {
-                result[inTurn[i].Id] = all[i];
+                result[inTurn[i].Row.Id] = all[i];
             }
         }
 
         return result;
-
-        static ComingFrom? Later(ComingFrom? seen, ComingFrom? transfer) =>
-            seen is null || transfer?.Free > seen.Free ? transfer ?? seen : seen;
     }
 
     public static MoneyView MoneyOf(LoadSheet sheet)
@@ -337,32 +380,97 @@ public static class LoadViews
 
     private static LoadLine Line(LoadRow row, IReadOnlyList<ExpectedVisit> visits, Instant now, DateTimeZone zone)
     {
+        var open = Open(row, now, zone);
         var word = row.State switch
         {
             LoadState.Rolling when row.Stops.All(s => s.RefusedAt is not null || s.LeftAt is not null || s.DeliveredAt is not null) =>
                 new BoardStatus("refused", Urgency.Now),
-            LoadState.Covered or LoadState.Rolling when visits.Count > 0 => BoardStatus.Carried(
-                visits,
+            LoadState.Rolling when row.Who is not null && row.TransferBefore(row.Leg) is { TakenAt: null, LeftAt: { } left } at =>
+                BoardStatus.Waiting(left, at.PlannedAt ?? left, Splits.Deadline(Routing.Roads, row.Path(), row.Leg - 1), now),
+            LoadState.Covered or LoadState.Rolling when row.Who is not null && visits.Count > 0 => BoardStatus.Carried(
+                // Freight that reached a transfer is not late there.
+                visits.Where(v => v.StopId > 0 || row.Transfers.Any(t => t.Id == -v.StopId && t.LeftAt is null)).ToList(),
                 row.Confirmed,
                 row.FirstAt ?? now,
                 now
             ),
-            LoadState.Booked when row.Stops.Count > 0 && row.Stops[0].CanBePlanned => BoardStatus.Uncovered(
-                row.Stops[0].Planned().Window,
-                WallClock.Zone(row.Stops[0].Zone) ?? zone,
-                zone,
-                now
-            ),
-            LoadState.Tendered => BoardStatus.Tendered(
-                row.TenderExpires,
-                row.Stops[0].Planned().Window,
-                WallClock.Zone(row.Stops[0].Zone) ?? zone,
-                zone,
-                now
-            ),
+            _ when open is not null => new BoardStatus(open.Status, open.Urgency),
             _ => new BoardStatus(row.State.Format(), Urgency.None),
         };
-        return new LoadLine(row, visits.Select(View).ToList(), word.Text, word.Urgency, word.Urgency != Urgency.None);
+        return new LoadLine(
+            row,
+            visits.Where(v => v.StopId > 0).Select(View).ToList(),
+            word.Text,
+            word.Urgency,
+            word.Urgency != Urgency.None,
+            open
+        );
+    }
+
+    private static List<LegView> LegsOf(LoadSheet sheet)
+    {
+        var (load, path) = (sheet.Load, sheet.Load.Stops.All(s => s.CanBePlanned) ? sheet.Load.Path() : null);
+        return sheet
+            .Legs.Select(g => new LegView(
+                g.Id,
+                load.Lane(g),
+                sheet.Work(g).State,
+                sheet.Started(g),
+                path is not null && Splits.Refuses(load.State, load.Number, path, g.Seq - 1, g.Holder()) is null
+            ))
+            .ToList();
+    }
+
+    private static List<TransferView> TransfersOf(LoadSheet sheet, IReadOnlyList<ExpectedVisit> visits, Instant now)
+    {
+        if (sheet.Load.Transfers.Count == 0)
+        {
+            return [];
+        }
+
+        var (load, path, towns) = (sheet.Load, sheet.Load.Path(), sheet.Load.Towns());
+        var holders = sheet.Legs.Select(l => l.Holder()).ToList();
+        return load
+            .Transfers.Select(
+                (t, i) =>
+                {
+                    var visit = visits.FirstOrDefault(v => v.StopId == -t.Id && t.LeftAt is null);
+                    var moves =
+                        t is { PlannedAt: not null, LeftAt: null }
+                        && Splits.Refuses(load.State, load.Number, path, i, holders[i]) is null
+                        && Splits.Refuses(load.State, load.Number, path, i + 1, holders[i + 1]) is null;
+                    return new TransferView(
+                        t.Id,
+                        visit?.Arrives,
+                        visit?.Late ?? Duration.Zero,
+                        load.State.IsAhead() && Splits.Record(path, towns, holders, i, TransferEvent.Left, now, now).Ok,
+                        load.State.IsAhead() && Splits.Record(path, towns, holders, i, TransferEvent.Taken, now, now).Ok,
+                        load.State.IsAhead() && Splits.Undo(path, towns, i).Ok,
+                        moves,
+                        moves && Splits.JoinRefuses(load.State, load.Number, path, i, holders[i], holders[i + 1]) is null
+                    );
+                }
+            )
+            .ToList();
+    }
+
+    private static OpenLegView? Open(LoadRow row, Instant now, DateTimeZone reader)
+    {
+        if (row.ToCover is not { } leg || row.Stops.Count == 0 || row.Stops.Any(s => !s.CanBePlanned))
+        {
+            return null;
+        }
+
+        var (begin, end) = (row.TransferBefore(leg), row.TransferAfter(leg));
+        var window = row.Path().OfLeg(Routing.Roads, leg - 1)[0].Window;
+        var zone = WallClock.Zone(begin?.Zone ?? row.Stops[0].Zone) ?? reader;
+        var status =
+            begin?.LeftAt is { } since ? BoardStatus.Waiting(since, window.Until, now)
+            : row.State == LoadState.Tendered && row.Leg == leg ? BoardStatus.Tendered(row.TenderExpires, window, zone, reader, now)
+            : BoardStatus.Uncovered(window, zone, reader, now);
+        var from = begin is null ? $"{row.Stops[0].Town} {row.Stops[0].Region}" : $"{begin.Town} {begin.Region}";
+        var to = end is null ? $"{row.Stops[^1].Town} {row.Stops[^1].Region}" : $"{end.Town} {end.Region}";
+        return new OpenLegView(leg, $"{from} to {to}", window.From, window.Until, begin?.LeftAt, status.Text, status.Urgency);
     }
 
     private static VisitView View(ExpectedVisit v) => new(v.StopId, v.Arrives, v.Leaves, v.Late, v.Slack, v.Outlook, v.Done);
@@ -384,9 +492,8 @@ public static class LoadViews
             summary.Add("The freight was refused: add a stop where it goes instead.");
         }
 
-        for (var i = 0; i < visits.Count; i++)
+        foreach (var (stop, visit) in row.Stops.Zip(visits.Where(v => v.StopId > 0)))
         {
-            var (stop, visit) = (row.Stops[i], visits[i]);
             var zone = WallClock.Zone(stop.Zone) ?? DateTimeZone.Utc;
             if (visit.Outlook == Outlook.Late)
             {
@@ -408,6 +515,24 @@ public static class LoadViews
             {
                 summary.Add($"{stop.Town} has {visit.Slack!.Value.Format()} of slack: estimated arrival {visit.Arrives.Format(zone)}.");
             }
+        }
+
+        foreach (var t in row.Transfers.Where(t => t is { PlannedAt: not null, LeftAt: null }))
+        {
+            if (visits.FirstOrDefault(v => v.StopId == -t.Id) is { } visit && visit.Late > Duration.Zero)
+            {
+                var zone = WallClock.Zone(t.Zone) ?? DateTimeZone.Utc;
+                summary.Add(
+                    $"The freight reaches the transfer in {t.Town} {visit.Late.Format()} late: ETA {visit.Arrives.Format(zone)}, planned for {t.PlannedAt!.Value.Format(zone)}."
+                );
+            }
+        }
+
+        if (row.Transfers.LastOrDefault(t => t is { LeftAt: not null, TakenAt: null }) is { LeftAt: { } left } waits)
+        {
+            summary.Add(
+                $"The freight has been in {waits.Town} since {left.Format(WallClock.Zone(waits.Zone) ?? DateTimeZone.Utc)}: {(row.Who is null ? "assign a truck to take it" : $"{row.Who} takes it from there")}."
+            );
         }
 
         if (!row.Confirmed)

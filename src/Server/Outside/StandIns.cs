@@ -183,7 +183,8 @@ public sealed partial class StandIns(
         var seen = await PositionStore.Last(db, rolling.Select(l => l.TripId!.Value), now - Duration.FromDays(3));
         foreach (var load in rolling)
         {
-            var stops = load.Planned();
+            // To the transfer first, when the freight changes trucks there.
+            var stops = load.Path().Whole.ToList();
             var next = stops.FindIndex(s => !s.Done);
             if (next < 1 || stops[next].Arrived is not null)
             {

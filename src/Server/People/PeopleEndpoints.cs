@@ -37,6 +37,22 @@ public sealed record MyStop(
     Instant? ExpectedAt
 );
 
+/// <summary>Where the driver takes freight over from another truck, or leaves it for the next one.</summary>
+public sealed record MyTransfer(
+    long Id,
+    TransferMethod Method,
+    string Place,
+    string? Address,
+    string Town,
+    string Zone,
+    Instant? PlannedAt,
+    Instant? LeftAt,
+    Instant? TakenAt
+);
+
+/// <param name="Begins">Where the driver takes the freight over; null when they pick it up at the first stop.</param>
+/// <param name="Stops">The stops of the driver's leg.</param>
+/// <param name="Ends">Where the driver leaves the freight for another truck; null when they deliver it.</param>
 /// <param name="Wanted">Missing documents that the customer requires.</param>
 public sealed record MyLoad(
     long Id,
@@ -54,7 +70,9 @@ public sealed record MyLoad(
     Instant? AcceptedAt,
     Money Pay,
     IReadOnlyList<string> Notes,
+    MyTransfer? Begins,
     IReadOnlyList<MyStop> Stops,
+    MyTransfer? Ends,
     IReadOnlyList<DocumentRow> Documents,
     IReadOnlyList<DocumentKind> Wanted
 );
@@ -142,11 +160,23 @@ public static class PeopleEndpoints
                 "/loads/{id:long}/stops/{stopId:long}",
                 (long id, long stopId, StopEventRequest request, HttpContext http, Commands commands) =>
                     commands.OnLoad(http, id, async w =>
-                        await IsHis(w, id) ? await StopCommands.Record(w, id, stopId, request) : NotHis<StopAnswer>()
+                        await HisStop(w, id, stopId) ? await StopCommands.Record(w, id, stopId, request) : NotHis<StopAnswer>()
                     )
             )
             .Needs(Right.TripsOwn)
             .WithName("recordMyStop");
+
+        mine.MapPost(
+                "/loads/{id:long}/transfers/{transferId:long}",
+                (long id, long transferId, TransferEventRequest request, HttpContext http, Commands commands) =>
+                    commands.OnLoad(http, id, async w =>
+                        await HisTransfer(w, id, transferId, request.Event)
+                            ? await SplitCommands.Record(w, id, transferId, request)
+                            : NotHis<SplitAnswer>()
+                    )
+            )
+            .Needs(Right.TripsOwn)
+            .WithName("recordMyTransfer");
 
         mine.MapPost("/loads/{id:long}/accept", (long id, HttpContext http, Commands commands) => commands.OnLoad(http, id, async w =>
                 {
@@ -155,14 +185,15 @@ public static class PeopleEndpoints
                         return NotHis<StopAnswer>();
                     }
 
-                    var load = (await LoadReads.ByIds(w.Db, [id]))[0];
-                    if (!await CoverStore.AcceptTrip(w, load.TripId!.Value))
+                    var sheet = (await LoadReads.Sheet(w.Db, id))!;
+                    var load = sheet.Load;
+                    if (!await CoverStore.AcceptTrip(w, sheet.Legs[await LoadReads.LegOf(w.Db, id, w.Actor.DriverId) - 1].TripId!.Value))
                     {
                         return new Problem("trip.accepted", "You already accepted this trip.");
                     }
 
                     await LoadWrites.Settle(w, id);
-                    w.Record(EventKinds.TripAccepted, id, $"{w.Actor.Name} accepted {load.Number}", loadId: id, driverId: load.DriverId);
+                    w.Record(EventKinds.TripAccepted, id, $"{w.Actor.Name} accepted {load.Number}", loadId: id, driverId: w.Actor.DriverId);
                     return new StopAnswer(id, load.Number, load.Stops[0].Id, load.State, $"You accepted {load.Number}");
                 }))
             .Needs(Right.TripsOwn)
@@ -187,12 +218,9 @@ public static class PeopleEndpoints
         mine.MapGet("/loads/{id:long}/trip-sheet", async Task<IResult> (long id, CallerReads reads, HttpContext http) =>
             {
                 await using var db = await reads.Open();
-                return
-                    (await LoadReads.ByIds(db, [id])).FirstOrDefault() is { DriverId: { } driver }
-                    && driver == http.User.DriverId()
-                    && await TripViews.Of(db, id) is { } trip
+                return await LoadReads.LegOf(db, id, http.User.DriverId()) is > 0 and var leg && await TripViews.Of(db, id, leg) is { } trip
                     ? TypedResults.File(
-                        TripSheetPdf.Draw((await Business.Read(db))!, (await LoadReads.Sheet(db, id))!, trip),
+                        TripSheetPdf.Draw((await Business.Read(db))!, (await LoadReads.Sheet(db, id))!, trip, leg),
                         "application/pdf",
                         $"trip-sheet-{trip.Number.Replace('/', '-')}.pdf"
                     )
@@ -243,8 +271,19 @@ public static class PeopleEndpoints
             .WithName("addMyDocument");
     }
 
-    private static async Task<bool> IsHis(CommandContext w, long loadId) =>
-        (await LoadReads.ByIds(w.Db, [loadId]))[0].DriverId == w.Actor.DriverId;
+    private static async Task<bool> IsHis(CommandContext w, long loadId) => await LoadReads.LegOf(w.Db, loadId, w.Actor.DriverId) > 0;
+
+    private static async Task<bool> HisStop(CommandContext w, long loadId, long stopId) =>
+        await LoadReads.LegOf(w.Db, loadId, w.Actor.DriverId) is > 0 and var leg
+        && (await LoadReads.ByIds(w.Db, [loadId]))[0].StopsOfLeg(leg).Any(s => s.Id == stopId);
+
+    /// <summary>Whether a driver takes freight at a transfer, or leaves it there, whichever it is about.</summary>
+    private static async Task<bool> HisTransfer(CommandContext w, long loadId, long transferId, TransferEvent? what)
+    {
+        var leg = await LoadReads.LegOf(w.Db, loadId, w.Actor.DriverId);
+        var load = (await LoadReads.ByIds(w.Db, [loadId]))[0];
+        return leg > 0 && (what == TransferEvent.Left ? load.TransferAfter(leg) : load.TransferBefore(leg))?.Id == transferId;
+    }
 
     // For a driver, other drivers' loads do not exist.
     private static Outcome<T> NotHis<T>() => Problem.Missing("This load");
@@ -261,7 +300,8 @@ public static class PeopleEndpoints
         foreach (var row in rows)
         {
             var sheet = (await LoadReads.Sheet(db, row.Id))!;
-            var leg = sheet.Leg!;
+            var leg = sheet.Legs.FirstOrDefault(l => l.Id == row.LegId && l.DriverId == driverId)
+                ?? sheet.Legs.First(l => l.DriverId == driverId);
             var expected = (visits.GetValueOrDefault(row.Id) ?? []).ToDictionary(v => v.StopId);
             var documents = papers[row.Id]
                 .Where(p => p.Kind != DocumentKind.RateConfirmation && p.Kind != DocumentKind.CarrierBill)
@@ -270,8 +310,8 @@ public static class PeopleEndpoints
                 new MyLoad(
                     row.Id,
                     row.Number,
-                    row.Trip!,
-                    row.State,
+                    leg.Trip!,
+                    sheet.Work(leg).State,
                     row.Customer ?? "",
                     row.Freight ?? "",
                     row.WeightLb,
@@ -283,7 +323,9 @@ public static class PeopleEndpoints
                     leg.AcceptedAt,
                     leg.Wage ?? Money.Zero(),
                     sheet.Reports.Where(r => r.Kind != ReportKind.Note || r.Who is not null).Select(r => r.Note).ToList(),
-                    row.Stops.Select(s => new MyStop(
+                    Mine(row.TransferBefore(leg.Seq)),
+                    row.StopsOfLeg(leg.Seq)
+                        .Select(s => new MyStop(
                             s.Id,
                             s.Kind,
                             s.Place!,
@@ -300,6 +342,7 @@ public static class PeopleEndpoints
                             expected.TryGetValue(s.Id, out var v) && !v.Done ? v.Arrives : null
                         ))
                         .ToList(),
+                    Mine(row.TransferAfter(leg.Seq)),
                     documents,
                     wanted.GetValueOrDefault(row.Id) ?? []
                 )
@@ -308,4 +351,9 @@ public static class PeopleEndpoints
 
         return mine;
     }
+
+    private static MyTransfer? Mine(TransferRow? t) =>
+        t is null
+            ? null
+            : new MyTransfer(t.Id, t.Method, t.Place, t.Address, $"{t.Town} {t.Region}", t.Zone, t.PlannedAt, t.LeftAt, t.TakenAt);
 }

@@ -160,12 +160,12 @@ public static class Today
     public static TodayView View(TodayFacts facts, IReadOnlyList<LoadLine> open, Access access, Instant now, DateTimeZone zone)
     {
         var today = now.InZone(zone).Date;
-        var uncovered = open.Where(l => l.Load.State.IsOpen()).ToList();
+        var uncovered = open.Where(l => l.Open is not null).ToList();
         var carried = open.Where(l => !l.Load.State.IsOpen()).ToList();
         List<TodayItem> items =
         [
             .. carried.Where(l => l.NeedsYou).OrderByDescending(l => l.Urgency).Select(Rolling),
-            .. uncovered.Where(l => l.NeedsYou).Select(Uncovered),
+            .. uncovered.Where(l => l.Open!.Urgency != Urgency.None).Select(l => Uncovered(l, l.Open!)),
         ];
         items.AddRange(Desk(facts.Desk, access, zone));
         var bill = access.Has(Right.BillingSee) ? Billing(facts.Billing, items, today, now) : 0;
@@ -236,13 +236,15 @@ public static class Today
             l.Load.Id
         );
 
-    private static TodayItem Uncovered(LoadLine l) =>
+    private static TodayItem Uncovered(LoadLine l, OpenLegView open) =>
         new(
             "cover",
-            l.Urgency,
-            l.Status,
-            $"{l.Load.Number} {Lane(l.Load)} is not covered",
-            $"{l.Load.Customer} · {l.Load.Equipment?.Format()} · {l.Status}",
+            open.Urgency,
+            open.Status,
+            l.Load.Transfers.Count == 0
+                ? $"{l.Load.Number} {Lane(l.Load)} is not covered"
+                : $"{l.Load.Number}, leg {open.Lane}, is not covered",
+            $"{l.Load.Customer} · {l.Load.Equipment?.Format()} · {open.Status}",
             "Cover",
             "cover",
             "load",

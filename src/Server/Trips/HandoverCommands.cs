@@ -66,8 +66,8 @@ public sealed class HandoverCommands(CoverCommands cover)
     public async Task<Outcome<HandoverAnswer>> HandOver(CommandContext w, long loadId, HandoverRequest request)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
-        var (load, stops) = (sheet.Load, sheet.Load.Planned());
-        if (Handover.Refuses(load.Work(), sheet.Leg?.CarrierId is not null, stops) is { } refused)
+        var (load, path) = (sheet.Load, sheet.Load.Path());
+        if (Handover.Refuses(load.Work(), sheet.Leg?.CarrierId is not null, path.Stops) is { } refused)
         {
             return refused;
         }
@@ -75,7 +75,7 @@ public sealed class HandoverCommands(CoverCommands cover)
         var leg = sheet.Leg!;
         var validation = new Validation();
         var at = request.At ?? w.Now;
-        Handover.CheckTime(at, stops, w.Now, validation);
+        Handover.CheckTime(at, path, w.Now, validation);
         var place = request.PlaceId is { } id ? await PlaceStore.Get(w.Db, id) : null;
         if (place is null)
         {
@@ -83,7 +83,7 @@ public sealed class HandoverCommands(CoverCommands cover)
         }
 
         var taker = request.Carrier is { } takeover
-            ? await Carrier(w, sheet, takeover, validation)
+            ? await Carrier(w, sheet, takeover, place, validation)
             : await OurDriver(w, sheet, request, validation);
         var kept = leg.CarrierId is null
             ? null
@@ -100,8 +100,8 @@ public sealed class HandoverCommands(CoverCommands cover)
         }
 
         // The old booking ends first, because the same trailer may continue.
-        var plan = Handover.Plan(Routing.Roads, stops, await CoverStore.TookOverAt(w.Db, leg.Id), place!.Point, at, w.Now);
-        var (next, transfer) = await CoverStore.Transfer(w.Db, loadId, leg, place.Id, at, plan);
+        var plan = Handover.Plan(Routing.Roads, path, place!.Point, place.Town, at, w.Now);
+        var (next, transfer) = await CoverStore.Split(w.Db, loadId, leg, place.Id, plan.Transfer, (plan.MilesDone, plan.MilesAhead));
         string? trip = null;
         if (taker.Driver is not null)
         {
@@ -122,7 +122,7 @@ public sealed class HandoverCommands(CoverCommands cover)
 
         if (taker.Carrier is not null)
         {
-            await Confirm(w, sheet, next, taker, place);
+            await Confirm(w, sheet, leg, next, taker, place);
         }
 
         await LoadWrites.Settle(w, loadId);
@@ -154,12 +154,12 @@ public sealed class HandoverCommands(CoverCommands cover)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         var load = sheet.Load;
-        if (sheet.Legs.Count < 2 || sheet.Legs[^2] is not { HandedOverAt: { } at } before)
+        if (sheet.Leg is not { Seq: > 1 } leg || load.Transfers[leg.Seq - 2] is not { PlannedAt: null, LeftAt: { } at })
         {
             return new Problem("handover.none", $"Load {load.Number} has no handover.");
         }
 
-        var leg = sheet.Legs[^1];
+        var before = sheet.Legs[leg.Seq - 2];
         var since = load.Stops.FirstOrDefault(s => Handover.After(s.Planned(), at))?.Place;
         LegRow[] both = [leg, before];
         if (
@@ -176,8 +176,10 @@ public sealed class HandoverCommands(CoverCommands cover)
             return refused;
         }
 
+        await MailStore.HoldBackOfLeg(w, leg.Id);
+        await MailStore.HoldBackOfLeg(w, before.Id);
         await CoverStore.EndTender(w, leg.Id, TenderEnd.Withdrawn);
-        var payBack = await CoverStore.UndoTransfer(w, loadId, before, leg);
+        var payBack = await CoverStore.UndoHandover(w, loadId, before, leg);
         if (before is { TripId: { } oldTrip, DriverId: { } oldDriver, TruckId: { } oldTruck })
         {
             var span = await CoverStore.CommitmentOf(w.Db, oldTrip);
@@ -192,7 +194,6 @@ public sealed class HandoverCommands(CoverCommands cover)
             }
         }
 
-        await MailStore.HoldBackOfLoad(w, loadId);
         if (leg.CarrierId is not null)
         {
             await cover.SendReleased(w, sheet, leg, null);
@@ -201,7 +202,7 @@ public sealed class HandoverCommands(CoverCommands cover)
         var pay = "";
         if (payBack)
         {
-            var again = (await LoadReads.Legs(w.Db, loadId))[^1];
+            var again = (await LoadReads.Legs(w.Db, loadId)).First(l => l.Id == before.Id);
             await Revise(w, sheet, again, again.Charges.Select(c => c.AsCharge()).ToList(), null);
             pay = $" at {again.Agreed!.Value.Formatted}";
         }
@@ -241,7 +242,13 @@ public sealed class HandoverCommands(CoverCommands cover)
         return new Taker(driver, truck, trailer, null, Money.Zero(), null, null);
     }
 
-    private static async Task<Taker> Carrier(CommandContext w, LoadSheet sheet, TakeoverRequest request, Validation validation)
+    private static async Task<Taker> Carrier(
+        CommandContext w,
+        LoadSheet sheet,
+        TakeoverRequest request,
+        PlaceRow? place,
+        Validation validation
+    )
     {
         var carrier = request.CarrierId is { } c ? await CompanyStore.Get(w.Db, c) : null;
         var its = new Validation { Currency = carrier?.Currency ?? Currency.USD };
@@ -249,7 +256,14 @@ public sealed class HandoverCommands(CoverCommands cover)
         var dispatch = (request.Dispatch ?? new CarrierDispatch(null, null, null, null)).Check(its, "dispatch.");
         var cabotage = its.Text(request.CabotageReason, "cabotageReason", "The reason", 200);
         its.Dollars(request.Pay, "pay", "The carrier pay");
-        CoverCommands.CheckCarrier((await CompanySettingsStore.Read(w.Db)).CarrierRequirements, sheet, carrier, cabotage, its);
+        CoverCommands.CheckCarrier(
+            (await CompanySettingsStore.Read(w.Db)).CarrierRequirements,
+            sheet,
+            sheet.Load.Countries(sheet.Leg!, place?.Country),
+            carrier,
+            cabotage,
+            its
+        );
         if (carrier is not null && carrier.Id == sheet.Leg!.CarrierId)
         {
             its.Add("same", $"{carrier.Name} already has the load.", "carrierId");
@@ -279,7 +293,7 @@ public sealed class HandoverCommands(CoverCommands cover)
     }
 
     /// <summary>Assigns a carrier to a leg that begins on the way, and emails its rate confirmation to be signed.</summary>
-    private async Task Confirm(CommandContext w, LoadSheet sheet, long leg, Taker taker, PlaceRow place)
+    private async Task Confirm(CommandContext w, LoadSheet sheet, LegRow before, long leg, Taker taker, PlaceRow place)
     {
         var token = CoverCommands.NewToken();
         await CoverStore.AssignCarrier(
@@ -290,14 +304,13 @@ public sealed class HandoverCommands(CoverCommands cover)
         );
         await CoverStore.Dispatch(w.Db, leg, taker.Dispatch!);
         var tender = await CoverStore.AddTender(w, leg, taker.Carrier.Id, taker.Pay, token, null, taker.AcceptedBy);
-        var last = sheet.Load.Stops[^1];
         await cover.SendConfirmation(
             w,
             sheet,
             taker.Carrier,
             tender,
             $"Rate confirmation for load {sheet.Load.Number}",
-            $"Our rate confirmation for load {sheet.Load.Number}, from {place.Town} {place.Region} to {last.Town} {last.Region}, at {taker.Pay.Formatted} is attached.\n{taker.AcceptedBy} accepted it by phone. Please sign it here:",
+            $"Our rate confirmation for load {sheet.Load.Number}, from {place.Town} {place.Region} to {sheet.Load.Destination(before)}, at {taker.Pay.Formatted} is attached.\n{taker.AcceptedBy} accepted it by phone. Please sign it here:",
             token
         );
     }

@@ -152,14 +152,16 @@ public static class ReportCommands
         }
 
         var stop = added.Value;
-        var last = load.Stops[^1];
-        stop = Booking.OnRoad(Routing.Roads, last.Planned().Point, stop);
-        await LoadWrites.AddStop(w, loadId, last.Seq + 1, stop, (int)Math.Round(stop.RoadMiles!.Value, MidpointRounding.AwayFromZero));
-        var after = (await LoadReads.ByIds(w.Db, [loadId]))[0];
-        if (load.TripId is { } trip)
+        var end = load.Stops[^1];
+        stop = Booking.OnRoad(Routing.Roads, end.Planned().Point, stop);
+        await LoadWrites.AddStop(w, loadId, end.Seq + 1, stop, (int)Math.Round(stop.RoadMiles!.Value, MidpointRounding.AwayFromZero));
+        var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
+        var (after, last) = (sheet.Load, sheet.Legs[^1]);
+        if (last.TripId is { } trip)
         {
-            var visits = Expectations.Of(Routing.Roads, after.Planned(), w.Now);
-            var laid = TripPlan.Build(Routing.Roads, after.Planned()).Commitment;
+            var own = after.Path().OfLeg(Routing.Roads, last.Seq - 1);
+            var visits = Expectations.Of(Routing.Roads, own, w.Now);
+            var laid = TripPlan.Build(Routing.Roads, own).Commitment;
             await CoverStore.Commitment(w.Db, trip, new Span(laid.From, Instant.Max(laid.Until, visits[^1].Leaves)));
             await CoverStore.SettleTrip(w.Db, trip);
         }

@@ -44,11 +44,8 @@ public static class RouteOverrideCommands
             return refused;
         }
 
-        // The leg of the stretch: the last one if the freight was handed over before it.
-        var leg =
-            sheet.Legs.Count == 0 ? null
-            : load.Stops[at].ArrivedAt is { } arrived && sheet.Legs[0].HandedOverAt is { } over && arrived < over ? sheet.Legs[0]
-            : sheet.Legs[^1];
+        // A stretch that a transfer divides belongs to the leg that ends with it.
+        var leg = sheet.Legs.LastOrDefault(l => load.StopsOfLeg(l.Seq).Any(s => s.Id == stopId));
         var validation = new Validation();
         var route = Booking.CheckRoute(request.RouteOverride(), "", $"The route to {load.Stops[at].Town}", validation);
         if (at == 0)

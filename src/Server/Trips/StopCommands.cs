@@ -37,7 +37,9 @@ public static class StopCommands
         }
 
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
-        if (sheet.Load.Work().StopEventRefusal is { } refused)
+        var refused = sheet.Load.Work().StopEventRefusal
+            ?? Splits.StopRefuses(sheet.Load.Path(), Index(sheet, stopId), request.At ?? w.Now);
+        if (refused is not null)
         {
             return refused;
         }
@@ -82,11 +84,18 @@ public static class StopCommands
             return refused;
         }
 
+        if (Splits.StopRefuses(sheet.Load.Path(), Index(sheet, stopId), null) is { } since)
+        {
+            return since;
+        }
+
         var decided = StopWork.Undo(sheet.Load.Planned(), stopId);
         return await Write(w, sheet, stopId, decided, EventKinds.StopUndone, stop =>
             $"{sheet.Load.Number}: last update at {stop.Town} undone"
         );
     }
+
+    private static int Index(LoadSheet sheet, long stopId) => sheet.Load.Stops.ToList().FindIndex(s => s.Id == stopId);
 
     private static async Task<Outcome<StopAnswer>> Write(
         CommandContext w,

@@ -1,5 +1,6 @@
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Covering;
 using SteadyLark.Server.Documents;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.People;
@@ -54,6 +55,8 @@ public static class StopEndpoints
             )
             .Needs(Right.LoadsRoll)
             .WithName("undoReport");
+
+        MapTransfers(api);
 
         api.MapPost("/loads/{id:long}/handover/undo", (long id, HttpContext http, Commands commands, HandoverCommands handovers) =>
                 commands.OnLoad(http, id, w => handovers.Undo(w, id))
@@ -137,5 +140,44 @@ public static class StopEndpoints
             .WithName("removeTripCost");
 
         TrackEndpoints.Map(api);
+    }
+
+    private static void MapTransfers(RouteGroupBuilder api)
+    {
+        api.MapPost("/loads/{id:long}/split", (long id, SplitRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
+                commands.OnLoad(http, id, w =>
+                    request.SwapWithLoadId is null ? SplitCommands.Split(w, id, request) : SplitCommands.Relay(w, cover, id, request)
+                )
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("splitLoad");
+
+        api.MapPut(
+                "/loads/{id:long}/transfers/{transferId:long}",
+                (long id, long transferId, SplitRequest request, HttpContext http, Commands commands) =>
+                    commands.OnLoad(http, id, w => SplitCommands.Move(w, id, transferId, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("moveTransfer");
+
+        api.MapPost("/loads/{id:long}/transfers/{transferId:long}/join", (long id, long transferId, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, w => SplitCommands.Join(w, id, transferId))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("joinLegs");
+
+        api.MapPost(
+                "/loads/{id:long}/transfers/{transferId:long}",
+                (long id, long transferId, TransferEventRequest request, HttpContext http, Commands commands) =>
+                    commands.OnLoad(http, id, w => SplitCommands.Record(w, id, transferId, request))
+            )
+            .Needs(Right.LoadsRoll)
+            .WithName("recordTransfer");
+
+        api.MapPost("/loads/{id:long}/transfers/{transferId:long}/undo", (long id, long transferId, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, w => SplitCommands.Undo(w, id, transferId))
+            )
+            .Needs(Right.LoadsRoll)
+            .WithName("undoTransfer");
     }
 }

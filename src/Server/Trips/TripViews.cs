@@ -62,8 +62,12 @@ public sealed record TripView(
 /// <summary>Trips by road.</summary>
 public static class TripViews
 {
+    /// <summary>A point of the way: a stop, or a transfer where a leg begins or ends.</summary>
+    private sealed record Waypoint(string Name, GeoPoint Point, StopRow? Stop);
+
+    /// <param name="leg">One leg, from 1, between its transfers; null for the whole load.</param>
     /// <returns>Null when there is no such load, or not all its places are known yet.</returns>
-    public static async Task<TripView?> Of(NpgsqlConnection db, long loadId)
+    public static async Task<TripView?> Of(NpgsqlConnection db, long loadId, int? leg = null)
     {
         if (
             await LoadReads.Sheet(db, loadId) is not { } sheet
@@ -78,25 +82,18 @@ public static class TripViews
         var states = new Dictionary<string, double>();
         var (minutes, toll) = (0d, 0d);
         StretchView? empty = null;
-        if (sheet.Leg is { TripId: { } trip } && await TripStore.ComesFrom(db, trip) is { } from)
+        var way = Way(sheet.Load, leg);
+        if (sheet.Legs.ElementAtOrDefault((leg ?? 1) - 1) is { TripId: { } trip } && await TripStore.ComesFrom(db, trip) is { } from)
         {
-            empty = Stretch(null, from.Town, Format(stops[0]), from.Point, [], stops[0].Point, null);
+            empty = Stretch(null, from.Town, way[0].Name, from.Point, [], way[0].Point, null);
         }
 
         var stretches = new List<StretchView>();
-        for (var i = 1; i < stops.Count; i++)
+        for (var i = 1; i < way.Count; i++)
         {
-            stretches.Add(
-                Stretch(
-                    stops[i].Id,
-                    Format(stops[i - 1]),
-                    Format(stops[i]),
-                    stops[i - 1].Point,
-                    stops[i].Via ?? [],
-                    stops[i].Point,
-                    stops[i]
-                )
-            );
+            // A route override is for the whole stretch between two stops.
+            var whole = way[i - 1].Stop is null ? null : way[i].Stop;
+            stretches.Add(Stretch(way[i].Stop?.Id, way[i - 1].Name, way[i].Name, way[i - 1].Point, whole?.Via ?? [], way[i].Point, whole));
         }
 
         var (emptyMiles, loaded) = (empty?.Miles ?? 0, stretches.Sum(s => s.Miles));
@@ -136,6 +133,20 @@ public static class TripViews
                 work.Days
             );
         }
+
+        static List<Waypoint> Way(LoadRow load, int? leg)
+        {
+            IEnumerable<StopRow> stops = leg is { } one ? load.StopsOfLeg(one) : load.Stops;
+            return
+            [
+                .. leg is { } first ? At(load.TransferBefore(first)) : [],
+                .. stops.Select(s => new Waypoint(Format(s), s.Point, s)),
+                .. leg is { } last ? At(load.TransferAfter(last)) : [],
+            ];
+        }
+
+        static IEnumerable<Waypoint> At(TransferRow? t) =>
+            t is null ? [] : [new Waypoint($"{t.Place}, {t.Town} {t.Region}", new GeoPoint(t.Latitude, t.Longitude), null)];
 
         StretchView Stretch(long? stop, string a, string b, GeoPoint start, IReadOnlyList<ShapingPoint> via, GeoPoint end, StopRow? row)
         {

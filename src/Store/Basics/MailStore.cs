@@ -49,8 +49,8 @@ public static class MailStore
         w.Db.One<long>(
             """
             insert into emails (direction, from_address, to_address, subject, eml, message_id, load_id, written_at, send_after, purpose,
-                awaits_tender_id)
-            values ('out', @from, @to, @subject, @eml, @mid, @load, @now, @after, @purpose, @tender) returning id
+                awaits_tender_id, tender_id)
+            values ('out', @from, @to, @subject, @eml, @mid, @load, @now, @after, @purpose, @tender, @tender) returning id
             """,
             ("from", from),
             ("to", to),
@@ -108,25 +108,25 @@ public static class MailStore
             ("now", w.Now)
         ) == 1;
 
-    /// <summary>Holds back a load's unsent email.</summary>
-    public static Task<int> HoldBackOfLoad(CommandContext w, long loadId) =>
+    /// <summary>Holds back a leg's unsent rate confirmations.</summary>
+    public static Task<int> HoldBackOfLeg(CommandContext w, long legId) =>
         w.Db.Run(
             """
-            update emails set held_back_at = @now where load_id = @load and direction = 'out' and sent_at is null and held_back_at is null
-            and claimed_until is null
+            update emails set held_back_at = @now where tender_id in (select id from tenders where leg_id = @leg) and sent_at is null
+            and held_back_at is null and claimed_until is null
             """,
-            ("load", loadId),
+            ("leg", legId),
             ("now", w.Now)
         );
 
-    /// <summary>Whether a load's latest outgoing email was sent.</summary>
-    public static Task<bool> SentOfLoad(NpgsqlConnection db, long loadId) =>
+    /// <summary>Whether a leg's latest rate confirmation was sent.</summary>
+    public static Task<bool> SentOfLeg(NpgsqlConnection db, long legId) =>
         db.One<bool>(
             """
-            select coalesce((select sent_at is not null from emails where load_id = @load and direction = 'out' and held_back_at is null
-            order by id desc limit 1), false)
+            select coalesce((select sent_at is not null from emails where tender_id in (select id from tenders where leg_id = @leg)
+            and held_back_at is null order by id desc limit 1), false)
             """,
-            ("load", loadId)
+            ("leg", legId)
         );
 
     /// <summary>

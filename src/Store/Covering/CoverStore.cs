@@ -3,12 +3,10 @@ using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.People;
-using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
-using SteadyLark.Store.Places;
 
 namespace SteadyLark.Store.Covering;
 
@@ -16,6 +14,7 @@ namespace SteadyLark.Store.Covering;
 public sealed record TenderSheet(
     long Id,
     long LegId,
+    int LegSeq,
     long LoadId,
     string LoadNumber,
     long CarrierId,
@@ -30,12 +29,6 @@ public sealed record TenderSheet(
 
 /// <summary>Lane history: a load between the same two towns that a carrier hauled.</summary>
 public sealed record LanePay(string LoadNumber, string Carrier, [property: SeenWith(Right.MarginsSee)] Money Agreed, LocalDate On);
-
-/// <summary>A transfer: where and when freight changed trucks.</summary>
-public sealed record TransferAt(Instant At, PlaceRow Place);
-
-/// <summary>The transfers at which a leg begins and ends; null at the ends of the load.</summary>
-public sealed record LegStretch(TransferAt? From, TransferAt? To);
 
 public static class CoverStore
 {
@@ -177,50 +170,58 @@ public static class CoverStore
         );
 
     /// <summary>
-    /// Updates a trip from its stops: started with its first arrival or with the handover to it, ended when the last stop is done or it was
-    /// handed over.
+    /// Updates a trip from its leg: started with its first arrival or with the freight it took at a transfer, ended when it left the freight at
+    /// one or its last stop is done.
     /// </summary>
     public static Task SettleTrip(NpgsqlConnection db, long tripId) =>
         db.Run(
             """
             update trips t set
-                started_at = case when x.seq = 1 then x.arrived else x.taken_over end,
-                ended_at = coalesce(x.handed_over_at, case when x.done then x.ended end)
-            from (select g.seq, le.ended_at as handed_over_at, le.began_at as taken_over,
+                started_at = case when x.begins_id is null then x.arrived else x.began_at end,
+                ended_at = coalesce(x.ended_at, case when x.ends_id is null and x.done then x.ended end)
+            from (select le.begins_id, le.began_at, le.ends_id, le.ended_at,
                          min(s.arrived_at) as arrived, max(coalesce(s.left_at, s.delivered_at, s.refused_at)) as ended,
                          bool_and(s.left_at is not null or s.delivered_at is not null) as done
                   from legs g join leg_ends le on le.leg_id = g.id join stops s on s.load_id = g.load_id where g.trip_id = @trip
-                  group by g.id, le.ended_at, le.began_at) x
+                  group by g.id, le.begins_id, le.began_at, le.ends_id, le.ended_at) x
             where t.id = @trip
             """,
             ("trip", tripId)
         );
 
-    /// <summary>Ends a load's last leg, and its trip, at a transfer, and begins the next leg, which nobody has yet.</summary>
+    /// <summary>Ends a leg at a transfer, where a new leg begins that nobody has yet; later legs move up.</summary>
     /// <returns>The leg that begins, and the transfer.</returns>
-    public static async Task<(long Leg, long Transfer)> Transfer(
+    public static async Task<(long Leg, long Transfer)> Split(
         NpgsqlConnection db,
         long loadId,
         LegRow before,
         long placeId,
-        Instant at,
-        HandoverPlan plan
+        Transfer at,
+        (int Before, int After) miles
     )
     {
         var transfer = await db.One<long>(
-            "insert into transfers (load_id, place_id, happened_at) values (@load, @place, @at) returning id",
+            """
+            insert into transfers (load_id, place_id, after_stops, planned_at, left_at, taken_at, method)
+            values (@load, @place, @after, @planned, @left, @taken, @method) returning id
+            """,
             ("load", loadId),
             ("place", placeId),
-            ("at", at)
+            ("after", at.AfterStops),
+            ("planned", at.PlannedAt),
+            ("left", at.LeftAt),
+            ("taken", at.TakenAt),
+            ("method", at.Method)
         );
-        await db.Run("update legs set miles = @miles where id = @leg", ("leg", before.Id), ("miles", plan.MilesDone));
+        await db.Run("update legs set seq = seq + 1 where load_id = @load and seq > @seq", ("load", loadId), ("seq", before.Seq));
         var leg = await db.One<long>(
             "insert into legs (load_id, seq, miles, begins_at) values (@load, @seq, @miles, @transfer) returning id",
             ("load", loadId),
             ("seq", before.Seq + 1),
-            ("miles", plan.MilesAhead),
+            ("miles", miles.After),
             ("transfer", transfer)
         );
+        await SetMiles(db, before.Id, miles.Before);
         if (before.TripId is { } trip)
         {
             await SettleTrip(db, trip);
@@ -228,6 +229,44 @@ public static class CoverStore
 
         return (leg, transfer);
     }
+
+    /// <summary>Joins a leg that nobody has to the one before it; the transfer between them is removed, and later legs move down. Its tenders
+    /// are kept with the leg before.</summary>
+    public static async Task Join(CommandContext w, long loadId, LegRow before, LegRow leg, int miles)
+    {
+        await w.Db.Run("update tenders set leg_id = @before where leg_id = @leg", ("leg", leg.Id), ("before", before.Id));
+        await w.Db.Run("delete from legs where id = @leg and load_id = @load", ("leg", leg.Id), ("load", loadId));
+        await w.Db.Run("update legs set seq = seq - 1 where load_id = @load and seq > @seq", ("load", loadId), ("seq", leg.Seq));
+        await w.Db.Run("delete from transfers where id = @id", ("id", leg.BeginsAt));
+        await SetMiles(w.Db, before.Id, miles);
+        if (before.TripId is { } trip)
+        {
+            await SettleTrip(w.Db, trip);
+        }
+    }
+
+    /// <summary>Moves a planned transfer.</summary>
+    public static Task MoveTransfer(NpgsqlConnection db, long id, long placeId, Transfer to) =>
+        db.Run(
+            "update transfers set place_id = @place, after_stops = @after, planned_at = @planned, method = @method where id = @id",
+            ("id", id),
+            ("place", placeId),
+            ("after", to.AfterStops),
+            ("planned", to.PlannedAt),
+            ("method", to.Method)
+        );
+
+    /// <summary>Records when freight was left at a transfer and taken there, or that it was not.</summary>
+    public static Task RecordTransfer(NpgsqlConnection db, Transfer transfer) =>
+        db.Run(
+            "update transfers set left_at = @left, taken_at = @taken where id = @id",
+            ("id", transfer.Id),
+            ("left", transfer.LeftAt),
+            ("taken", transfer.TakenAt)
+        );
+
+    public static Task SetMiles(NpgsqlConnection db, long legId, int miles) =>
+        db.Run("update legs set miles = @miles where id = @leg", ("leg", legId), ("miles", miles));
 
     /// <summary>Changes what a carrier is paid that was replaced on the way, and keeps what it was paid until then.</summary>
     public static async Task Replaced(NpgsqlConnection db, long legId, long transfer, IReadOnlyList<FlatCharge> charges)
@@ -240,42 +279,33 @@ public static class CoverStore
         await ChangeCharges(db, legId, charges);
     }
 
-    /// <summary>Undoes a load's last transfer: the leg that it began is deleted, its trip canceled, its tenders kept with the leg before, which
-    /// continues at the pay it had.</summary>
+    /// <summary>Undoes a handover: the leg that it began is deleted and its trip canceled; the leg before continues at the pay it
+    /// had.</summary>
     /// <returns>Whether that leg's carrier pay changes back.</returns>
-    public static async Task<bool> UndoTransfer(CommandContext w, long loadId, LegRow before, LegRow leg)
+    public static async Task<bool> UndoHandover(CommandContext w, long loadId, LegRow before, LegRow leg)
     {
         await w.Db.Run("update trips set canceled_at = @now where id = @trip", ("trip", leg.TripId), ("now", w.Now));
-        var transfer = await w.Db.One<long>("select begins_at from legs where id = @leg", ("leg", leg.Id));
-        await w.Db.Run("update tenders set leg_id = @before where leg_id = @leg", ("leg", leg.Id), ("before", before.Id));
         await w.Db.Run("delete from carrier_charges where leg_id = @leg", ("leg", leg.Id));
-        await w.Db.Run("delete from legs where id = @leg and load_id = @load", ("leg", leg.Id), ("load", loadId));
         await w.Db.Run(
             """
             delete from carrier_charges where leg_id = @leg and until_transfer is null
                 and exists (select 1 from carrier_charges where leg_id = @leg and until_transfer = @transfer)
             """,
             ("leg", before.Id),
-            ("transfer", transfer)
+            ("transfer", leg.BeginsAt)
         );
         var restored = await w.Db.Run(
             "update carrier_charges set until_transfer = null where until_transfer = @transfer",
-            ("transfer", transfer)
+            ("transfer", leg.BeginsAt)
         );
         await w.Db.Run(
             """
-            update legs set miles = @miles, agreed = case when carrier_id is not null then (select sum(amount) from carrier_charges
-                where leg_id = legs.id and until_transfer is null) end where id = @leg
+            update legs set agreed = (select sum(amount) from carrier_charges where leg_id = legs.id and until_transfer is null)
+            where id = @leg and carrier_id is not null
             """,
-            ("leg", before.Id),
-            ("miles", before.Miles + leg.Miles)
+            ("leg", before.Id)
         );
-        await w.Db.Run("delete from transfers where id = @id", ("id", transfer));
-        if (before.TripId is { } trip)
-        {
-            await SettleTrip(w.Db, trip);
-        }
-
+        await Join(w, loadId, before, leg, before.Miles + leg.Miles);
         return restored > 0;
     }
 
@@ -288,36 +318,6 @@ public static class CoverStore
                 ("id", tripId)
             )
         )!.Item1;
-
-    /// <summary>Where and when a leg took the freight over; null for the first.</summary>
-    public static Task<TookOver?> TookOverAt(NpgsqlConnection db, long legId) =>
-        db.Row(
-            """
-            select p.latitude, p.longitude, le.began_at from leg_ends le join places p on p.id = le.began_place_id where le.leg_id = @id
-            """,
-            r => new TookOver(new GeoPoint(r.Double("latitude"), r.Double("longitude")), r.Instant("began_at")),
-            ("id", legId)
-        );
-
-    /// <summary>The transfers at which a leg begins and ends, with when; null at the ends of the load.</summary>
-    public static async Task<LegStretch> Stretch(NpgsqlConnection db, long legId)
-    {
-        var ends = await db.Rows(
-            """
-            select le.began_at as at, le.began_place_id as place_id, 0 as side from leg_ends le where le.leg_id = @id and le.began_at is not null
-            union all select le.ended_at, le.ended_place_id, 1 from leg_ends le where le.leg_id = @id and le.ended_at is not null
-            """,
-            r => (At: r.Instant("at"), Place: r.Long("place_id"), Side: r.Int("side")),
-            ("id", legId)
-        );
-        var found = new TransferAt?[2];
-        foreach (var end in ends)
-        {
-            found[end.Side] = new TransferAt(end.At, (await PlaceStore.Get(db, end.Place))!);
-        }
-
-        return new LegStretch(found[0], found[1]);
-    }
 
     /// <summary>The driver accepts a trip; once.</summary>
     public static async Task<bool> AcceptTrip(CommandContext w, long tripId) =>
@@ -402,7 +402,7 @@ public static class CoverStore
     public static Task<TenderSheet?> TenderByToken(NpgsqlConnection db, string token) =>
         db.Row(
             """
-            select t.*, g.load_id, g.currency, l.number, c.name as carrier, c.email, g.carrier_driver, g.carrier_driver_phone, g.carrier_truck,
+            select t.*, g.load_id, g.seq, g.currency, l.number, c.name as carrier, c.email, g.carrier_driver, g.carrier_driver_phone, g.carrier_truck,
                 g.carrier_trailer from tenders t join legs g on g.id = t.leg_id join loads l on l.id =
                 g.load_id
             join companies c on c.id = t.carrier_id where t.token = @token
@@ -410,6 +410,7 @@ public static class CoverStore
             r => new TenderSheet(
                 r.Long("id"),
                 r.Long("leg_id"),
+                r.Int("seq"),
                 r.Long("load_id"),
                 r.Text("number"),
                 r.Long("carrier_id"),

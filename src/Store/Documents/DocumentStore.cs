@@ -53,7 +53,8 @@ public static class DocumentStore
         string mediaType,
         byte[] bytes,
         long? billId = null,
-        long? stopId = null
+        long? stopId = null,
+        long? legId = null
     )
     {
         var hash = SHA256.HashData(bytes);
@@ -64,12 +65,13 @@ public static class DocumentStore
         );
         return await w.Db.One<long>(
             """
-            insert into documents (load_id, bill_id, kind, file_name, media_type, size, sha256, added_at, added_by, via, stop_id)
-            values (@load, @bill, @kind, @name, @type, @size, @hash, @now, @user, @via, @stop) returning id
+            insert into documents (load_id, bill_id, kind, file_name, media_type, size, sha256, added_at, added_by, via, stop_id, leg_id)
+            values (@load, @bill, @kind, @name, @type, @size, @hash, @now, @user, @via, @stop, @leg) returning id
             """,
             ("load", loadId),
             ("bill", billId),
             ("stop", stopId),
+            ("leg", legId),
             ("kind", kind),
             ("name", fileName),
             ("type", mediaType),
@@ -83,6 +85,10 @@ public static class DocumentStore
 
     public static Task<List<DocumentRow>> OfLoad(NpgsqlConnection db, long loadId) =>
         db.Rows($"{Select} where p.load_id = @load and p.removed_at is null order by p.id", Read, ("load", loadId));
+
+    /// <summary>A carrier's rate confirmations for a leg.</summary>
+    public static Task<List<DocumentRow>> OfLeg(NpgsqlConnection db, long legId) =>
+        db.Rows($"{Select} where p.leg_id = @leg and p.removed_at is null order by p.id", Read, ("leg", legId));
 
     /// <summary>Those of several loads, by load; oldest first.</summary>
     public static async Task<ILookup<long, DocumentRow>> OfLoads(NpgsqlConnection db, IEnumerable<long> loadIds) =>

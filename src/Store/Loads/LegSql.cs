@@ -3,16 +3,10 @@ namespace SteadyLark.Store.Loads;
 /// <summary>What a leg's pay is calculated from, as SQL; the leg is <c>g</c>.</summary>
 internal static class LegSql
 {
-    /// <summary>
-    /// The points of a leg: its own stops, and each end at which the load is handed over. A stop belongs to the leg under way when it was
-    /// reached; a stop ahead belongs to the last.
-    /// </summary>
+    /// <summary>The points of a leg: its own stops, and the transfers at which it begins and ends.</summary>
     public const string Points = """
-        (select count(*)::int from stops s join leg_ends le on le.leg_id = g.id
-            cross join lateral (select coalesce(s.delivered_at, s.left_at, s.arrived_at) as reached) x
-         where s.load_id = g.load_id and (le.ended_at is null or x.reached <= le.ended_at)
-           and (le.began_at is null or x.reached is null or x.reached > le.began_at))
-        + (select count(le.ended_at) + count(le.began_at) from leg_ends le where le.leg_id = g.id)::int
+        (select (select count(*) from stops s where s.load_id = le.load_id and s.seq > le.first_after and s.seq <= le.last_after)::int
+            + (le.begins_id is not null)::int + (le.ends_id is not null)::int from leg_ends le where le.leg_id = g.id)
         """;
 
     /// <summary>The line haul of the leg's load in US dollars.</summary>

@@ -20,7 +20,7 @@ public static class LoadReads
     private static readonly string InStatesSql = string.Intern(
         $"""
         {RowsOf(
-            "select * from loads where state = any(@states) and (@at::timestamptz is null or (coalesce(first_at, 'infinity'), id) > (@at, @id))"
+            "select * from loads where state = any(@states) and (not @toCover or to_cover is not null) and (@at::timestamptz is null or (coalesce(first_at, 'infinity'), id) > (@at, @id))"
                 + " order by coalesce(first_at, 'infinity'), id limit @most"
         )}
         order by coalesce(l.first_at, 'infinity'), l.id
@@ -34,17 +34,28 @@ public static class LoadReads
             """
             select x.* from loads x where exists (select 1 from legs y join trips z on z.id = y.trip_id where y.load_id = x.id and
             z.driver_id = @driver and z.canceled_at is null and (z.ended_at is null or z.ended_at > @since))
+            """,
             """
-        )
-            + " where t.driver_id = @driver and t.canceled_at is null and (t.ended_at is null or t.ended_at > @since) order by lower(t.scheduled)"
+            select x.* from legs x join trips y on y.id = x.trip_id join leg_ends le on le.leg_id = x.id where x.load_id = l.id
+                and y.driver_id = @driver and y.canceled_at is null and (y.ended_at is null or y.ended_at > @since) and le.ended_at is null
+                order by x.seq limit 1
+            """
+        ) + " where g.id is not null order by lower(t.scheduled)"
     );
 
+    /// <summary>The leg of load <c>l</c> in progress: the first whose freight was not left at its end.</summary>
+    private const string InProgress = """
+        select x.* from legs x where x.load_id = l.id and not exists (select 1 from legs n join transfers e on e.id = n.begins_at
+            where n.load_id = x.load_id and n.seq = x.seq + 1 and e.left_at is not null) order by x.seq limit 1
+        """;
+
     /// <summary>Rows of the loads selected by <paramref name="which"/>: first those few, then what belongs to them.</summary>
-    private static string RowsOf(string which) =>
+    /// <param name="leg">Selects the leg that a row is about.</param>
+    private static string RowsOf(string which, string leg = InProgress) =>
         $"""
             select l.*, c.name as customer, z.name as bill_to, f.description as freight, f.weight_lb, f.temperature_f, coalesce(f.hazmat, false) as hazmat,
                 h.reason as held,
-                   coalesce(d.short_name, k.name) as who, t.driver_id, g.carrier_id, g.trip_id, t.number as trip, g.agreed, g.currency as agreed_currency,
+                   coalesce(d.short_name, k.name) as who, g.id as leg_id, coalesce(g.seq, 1) as leg_seq, t.driver_id, g.carrier_id, g.trip_id, t.number as trip, g.agreed, g.currency as agreed_currency,
                    round(l.revenue * rate_of(l.currency, l.first_at), 2) as booked_revenue,
                    (g.carrier_id is null or td.signed_at is not null) as confirmed, case when td.accepted_at is null then td.expires_at end as
                        tender_expires
@@ -54,7 +65,7 @@ public static class LoadReads
             left join lateral (select string_agg(description, ', ' order by seq) as description, sum(weight_lb)::int as weight_lb,
                 min(temperature_f) as temperature_f, bool_or(hazmat) as hazmat
                                from freight_lines where load_id = l.id) f on true
-            left join lateral (select * from legs where load_id = l.id order by seq desc limit 1) g on true
+            left join lateral ({leg}) g on true
             left join trips t on t.id = g.trip_id
             left join drivers d on d.id = t.driver_id
             left join companies k on k.id = g.carrier_id
@@ -64,13 +75,21 @@ public static class LoadReads
             """;
 
     /// <summary>Loads in some states, earliest first, after a cursor.</summary>
-    public static async Task<List<LoadRow>> InStates(NpgsqlConnection db, IEnumerable<LoadState> states, LoadCursor? after, int max) =>
+    /// <param name="toCover">Only those with a leg to be covered.</param>
+    public static async Task<List<LoadRow>> InStates(
+        NpgsqlConnection db,
+        IEnumerable<LoadState> states,
+        LoadCursor? after,
+        int max,
+        bool toCover = false
+    ) =>
         await WithStops(
             db,
             await db.Rows(
                 InStatesSql,
                 ReadRow,
                 ("states", states.Select(s => EnumCodec.Of(s)).ToArray()),
+                ("toCover", toCover),
                 ("at", after?.At),
                 ("id", after?.Id ?? 0),
                 ("most", max)
@@ -114,6 +133,18 @@ public static class LoadReads
             ("token", LinkToken.Hash(token)),
             ("oldest", now - TrackLinkLifetime),
             ("delivered", now - TrackedAfterDelivery)
+        );
+
+    /// <summary>The number of the leg of a load that a driver has, from 1: the first of theirs whose freight they did not leave at a transfer;
+    /// 0 when there is none.</summary>
+    public static Task<int> LegOf(NpgsqlConnection db, long loadId, long? driverId) =>
+        db.One<int>(
+            """
+            select g.seq from legs g join trips t on t.id = g.trip_id join leg_ends le on le.leg_id = g.id
+            where g.load_id = @load and t.driver_id = @driver and le.ended_at is null order by g.seq limit 1
+            """,
+            ("load", loadId),
+            ("driver", driverId)
         );
 
     public static Task<bool> NumberTaken(NpgsqlConnection db, string number) =>
@@ -272,6 +303,7 @@ public static class LoadReads
                             r.Int("miles"),
                             r.InstantOrNull("ended_at"),
                             r.TextOrNull("handover_town"),
+                            r.LongOrNull("begins_at"),
                             r.InstantOrNull("driver_accepted_at"),
                             r.LongOrNull("trip_id"),
                             r.TextOrNull("trip"),
@@ -340,18 +372,13 @@ public static class LoadReads
             ? new CarrierDispatch(driver, r.Text("carrier_driver_phone"), r.Text("carrier_truck"), r.TextOrNull("carrier_trailer"))
             : null;
 
-    public static Task<List<StopRow>> Stops(NpgsqlConnection db, IEnumerable<long> loadIds) =>
-        db.Rows(
-            """
-            select s.*, p.name as place, p.address, p.town, p.region, coalesce(s.zone, p.zone) as place_zone, p.latitude, p.longitude,
-                p.service_minutes, p.booking_note,
-                   (select r.expected_at from reports r where r.stop_id = s.id and r.expected_at is not null and r.undone_at is null order
-                       by r.id desc limit 1) as told_at
-            from stops s left join places p on p.id = s.place_id where s.load_id = any(@ids) order by s.load_id, s.seq
-            """,
-            ReadStop,
-            ("ids", loadIds.ToArray())
-        );
+    private const string StopsSql = """
+        select s.*, p.name as place, p.address, p.town, p.region, coalesce(s.zone, p.zone) as place_zone, p.latitude, p.longitude,
+            p.service_minutes, p.booking_note,
+               (select r.expected_at from reports r where r.stop_id = s.id and r.expected_at is not null and r.undone_at is null order
+                   by r.id desc limit 1) as told_at
+        from stops s left join places p on p.id = s.place_id where s.load_id = any(@ids) order by s.load_id, s.seq
+        """;
 
     /// <summary>Where each driver with work now last finished something, for the first stop of their next trip.</summary>
     public static async Task<Dictionary<long, (GeoPoint Point, Instant Free)>> LastEnds(NpgsqlConnection db, IEnumerable<long> driverIds) =>
@@ -370,28 +397,44 @@ public static class LoadReads
             )
         ).ToDictionary(x => x.Id, x => (x.Point, x.Free));
 
-    /// <summary>Where and when loads last changed trucks, by load; loads that did not are missing.</summary>
-    public static async Task<Dictionary<long, ComingFrom>> LastTransfers(NpgsqlConnection db, IEnumerable<long> loadIds) =>
-        (
-            await db.Rows(
-                """
-                select distinct on (t.load_id) t.load_id, p.latitude, p.longitude, t.happened_at from transfers t join places p on p.id = t.place_id
-                where t.load_id = any(@ids) order by t.load_id, t.happened_at desc, t.id desc
-                """,
-                r =>
-                    (
-                        Load: r.Long("load_id"),
-                        From: new ComingFrom(new GeoPoint(r.Double("latitude"), r.Double("longitude")), r.Instant("happened_at"))
-                    ),
-                ("ids", loadIds.ToArray())
-            )
-        ).ToDictionary(x => x.Load, x => x.From);
-
     private static async Task<List<LoadRow>> WithStops(NpgsqlConnection db, List<LoadRow> rows)
     {
-        var stops = (await Stops(db, rows.Select(r => r.Id))).ToLookup(s => s.LoadId);
-        return rows.Select(r => r with { Stops = stops[r.Id].ToList() }).ToList();
+        var (stops, transfers) = (new List<StopRow>(), new List<TransferRow>());
+        await db.Together(
+            [("ids", rows.Select(r => r.Id).ToArray())],
+            (StopsSql, r => stops.Add(ReadStop(r))),
+            (TransfersSql, r => transfers.Add(ReadTransfer(r)))
+        );
+        var (stopsOf, transfersOf) = (stops.ToLookup(s => s.LoadId), transfers.ToLookup(t => t.LoadId));
+        return rows.Select(r => r with { Stops = stopsOf[r.Id].ToList(), Transfers = transfersOf[r.Id].ToList() }).ToList();
     }
+
+    private const string TransfersSql = """
+        select x.*, p.name as place, p.address, p.town, p.region, p.zone, p.latitude, p.longitude, coalesce(d.short_name, k.name) as next_who
+        from transfers x join places p on p.id = x.place_id join legs g on g.begins_at = x.id left join trips t on t.id = g.trip_id
+        left join drivers d on d.id = t.driver_id left join companies k on k.id = g.carrier_id
+        where x.load_id = any(@ids) order by x.load_id, g.seq
+        """;
+
+    private static TransferRow ReadTransfer(NpgsqlDataReader r) =>
+        new(
+            r.Long("id"),
+            r.Long("load_id"),
+            r.Int("after_stops"),
+            r.Enum<TransferMethod>("method"),
+            r.Long("place_id"),
+            r.Text("place"),
+            r.TextOrNull("address"),
+            r.Text("town"),
+            r.Text("region"),
+            r.Text("zone"),
+            r.Double("latitude"),
+            r.Double("longitude"),
+            r.InstantOrNull("planned_at"),
+            r.InstantOrNull("left_at"),
+            r.InstantOrNull("taken_at"),
+            r.TextOrNull("next_who")
+        );
 
     private static StopRow ReadStop(NpgsqlDataReader r) =>
         new(
@@ -477,6 +520,10 @@ public static class LoadReads
             r.LongOrNull("bill_to_id"),
             r.TextOrNull("bill_to"),
             r.EnumOrNull<FreightTerms>("freight_terms"),
+            r.LongOrNull("leg_id"),
+            r.Int("leg_seq"),
+            r.IntOrNull("to_cover"),
+            [],
             []
         );
 }

@@ -78,6 +78,36 @@ public sealed record StopRow(
     public RouteOverride RouteOverride => new(MilesSet, MilesWhy, Via ?? []);
 }
 
+/// <summary>Where a leg ends and the next one begins.</summary>
+/// <param name="AfterStops">How many of the load's stops come before it.</param>
+/// <param name="PlannedAt">When the next truck is to take the freight; null for a handover that was not planned.</param>
+/// <param name="LeftAt">When the truck before left it there.</param>
+/// <param name="TakenAt">When the next truck took it.</param>
+/// <param name="NextWho">Who has the leg that begins there; null when nobody has it.</param>
+public sealed record TransferRow(
+    long Id,
+    long LoadId,
+    int AfterStops,
+    TransferMethod Method,
+    long PlaceId,
+    string Place,
+    string? Address,
+    string Town,
+    string Region,
+    string Zone,
+    double Latitude,
+    double Longitude,
+    Instant? PlannedAt,
+    Instant? LeftAt,
+    Instant? TakenAt,
+    string? NextWho
+)
+{
+    /// <summary>As Core takes it.</summary>
+    public Transfer AsTransfer() =>
+        new(Id, AfterStops, new GeoPoint(Latitude, Longitude), $"{Town} {Region}", PlannedAt, LeftAt, TakenAt, Method);
+}
+
 /// <summary>A row of a load list.</summary>
 /// <param name="Who">The driver's short name or the carrier's name, or null when uncovered.</param>
 /// <param name="Held">Why it is on hold, or null.</param>
@@ -85,6 +115,10 @@ public sealed record StopRow(
 /// <param name="RevenueInBooks">In US dollars, at the rate of its pickup day.</param>
 /// <param name="BillTo">Whom it is billed to, where that is not the customer.</param>
 /// <param name="TenderExpires">Until when the carrier may answer the tender; null when none is open.</param>
+/// <param name="LegId">The leg the row is about: the one in progress, or a driver's own; as are driver, carrier and trip.</param>
+/// <param name="Leg">Its number, from 1.</param>
+/// <param name="ToCover">The number of the first leg that has no truck for certain; null when none is to be covered.</param>
+/// <param name="Transfers">Where its legs begin and end, in order.</param>
 public sealed record LoadRow(
     long Id,
     string Number,
@@ -115,6 +149,10 @@ public sealed record LoadRow(
     long? BillToId,
     string? BillTo,
     FreightTerms? FreightTerms,
+    long? LegId,
+    int Leg,
+    int? ToCover,
+    IReadOnlyList<TransferRow> Transfers,
     IReadOnlyList<StopRow> Stops
 )
 {
@@ -190,7 +228,8 @@ public sealed record ReportRow(
 );
 
 /// <summary>The assignment of a leg.</summary>
-/// <param name="HandedOverAt">When it handed the freight over to the next leg, in <paramref name="HandoverTown"/>.</param>
+/// <param name="HandedOverAt">When its freight was left for the next leg, in <paramref name="HandoverTown"/>.</param>
+/// <param name="BeginsAt">The transfer at which it begins; null for the first leg.</param>
 /// <param name="Wage">The driver's expected pay for the leg; null for a carrier's.</param>
 /// <param name="Cost">What it costs on our own truck, driver included; null for a carrier's.</param>
 /// <param name="EmptyMiles">From where our truck was free to where it takes the freight.</param>
@@ -206,6 +245,7 @@ public sealed record LegRow(
     int Miles,
     Instant? HandedOverAt,
     string? HandoverTown,
+    long? BeginsAt,
     Instant? AcceptedAt,
     long? TripId,
     string? Trip,
@@ -285,15 +325,90 @@ public static class LoadFactsOfRows
             .Select(s => (s.Id, s.ArrivedAt is not null || s.DeliveredAt is not null))
             .ToList();
 
-    /// <summary>Its stops' kinds and countries.</summary>
-    public static IReadOnlyList<(StopKind Kind, string? Country)> Countries(this LoadRow load) =>
-        load.Stops.Select(s => (s.Kind, Cabotage.Country(s.Region))).ToList();
+    /// <summary>The kinds and countries of a leg's stops, and of the transfers where it begins and ends.</summary>
+    /// <param name="takenIn">The country in which another truck takes the freight over now; null for the whole leg.</param>
+    public static IReadOnlyList<(StopKind Kind, string? Country)> Countries(this LoadRow load, LegRow leg, string? takenIn = null)
+    {
+        var from = takenIn ?? Cabotage.Country(load.TransferBefore(leg.Seq)?.Region);
+        var to = Cabotage.Country(load.TransferAfter(leg.Seq)?.Region);
+        return
+        [
+            .. from is null ? [] : new[] { (StopKind.Pickup, (string?)from) },
+            .. load.StopsOfLeg(leg.Seq).Where(s => takenIn is null || !s.Planned().Done).Select(s => (s.Kind, Cabotage.Country(s.Region))),
+            .. to is null ? [] : new[] { (StopKind.Delivery, (string?)to) },
+        ];
+    }
+
+    /// <summary>Where a leg ends: <c>Drummond MT</c>.</summary>
+    public static string Destination(this LoadRow load, LegRow leg) => Town(load.TransferAfter(leg.Seq)) ?? Town(load.Stops[^1]);
+
+    /// <summary>Where a leg goes: <c>Great Falls MT to Drummond MT</c>.</summary>
+    public static string Lane(this LoadRow load, LegRow leg) =>
+        $"{Town(load.TransferBefore(leg.Seq)) ?? Town(load.Stops[0])} to {load.Destination(leg)}";
+
+    /// <summary>Which part of the load a leg is, to add to its number: <c>, Great Falls MT to Drummond MT,</c>; empty for a load with one
+    /// leg.</summary>
+    public static string Part(this LoadRow load, LegRow leg) => load.Transfers.Count == 0 ? "" : $", {load.Lane(leg)},";
+
+    private static string? Town(TransferRow? at) => at is null ? null : $"{at.Town} {at.Region}";
+
+    private static string Town(StopRow at) => $"{at.Town} {at.Region}";
 
     /// <summary>What decides about a carrier for it.</summary>
     public static CarriedFreight Carried(this LoadRow load) => new(load.LastDelivery(), load.Hazmat);
 
     /// <summary>The load's stops as they are.</summary>
     public static List<PlannedStop> Planned(this LoadRow load) => load.Stops.Select(s => s.Planned()).ToList();
+
+    /// <summary>Its stops and the transfers between its legs; every stop must be known.</summary>
+    public static LoadPath Path(this LoadRow load) => new(load.Planned(), load.Transfers.Select(t => t.AsTransfer()).ToList());
+
+    /// <summary>The transfer at which a leg begins, by its number from 1; null for the first.</summary>
+    public static TransferRow? TransferBefore(this LoadRow load, int leg) => load.Transfers.ElementAtOrDefault(leg - 2);
+
+    /// <summary>The transfer at which a leg ends, by its number from 1; null for the last.</summary>
+    public static TransferRow? TransferAfter(this LoadRow load, int leg) => load.Transfers.ElementAtOrDefault(leg - 1);
+
+    /// <summary>A leg's own stops, by its number from 1.</summary>
+    public static IEnumerable<StopRow> StopsOfLeg(this LoadRow load, int leg)
+    {
+        var from = load.TransferBefore(leg)?.AfterStops ?? 0;
+        return load.Stops.Skip(from).Take((load.TransferAfter(leg)?.AfterStops ?? load.Stops.Count) - from);
+    }
+
+    /// <summary>The towns of its stops.</summary>
+    public static List<string> Towns(this LoadRow load) => load.Stops.Select(s => $"{s.Town} {s.Region}").ToList();
+
+    /// <summary>Who has a leg, and how far that is certain.</summary>
+    public static LegHolder Holder(this LegRow leg) =>
+        new(
+            leg.Driver ?? leg.Carrier,
+            leg.TripId is null && leg.CarrierId is null ? LegCover.Open
+                : leg is { CarrierId: not null, Tender: { AcceptedAt: null } } ? LegCover.Tendered
+                : LegCover.Covered,
+            leg.CarrierId is not null,
+            leg is { CarrierId: null } or { Dispatch: not null } or { Tender: null }
+        );
+
+    /// <summary>What can be done with one leg, as if the load had no other.</summary>
+    public static LoadWork Work(this LoadSheet sheet, LegRow leg)
+    {
+        var begun = leg.Seq == 1 ? sheet.Load.State == LoadState.Rolling : sheet.Load.Transfers[leg.Seq - 2].TakenAt is not null;
+        var state = LoadStates.OfLeg(sheet.Load.State, leg.Holder().Cover, begun, leg.HandedOverAt is not null);
+        return new LoadWork(state, sheet.Load.Number, leg.Id == sheet.Load.LegId ? sheet.Load.Who : leg.Holder().Who, sheet.Load.Held);
+    }
+
+    /// <summary>The trailer that a leg's truck has to pull; null when any will do.</summary>
+    public static (long Id, string Unit, string Town)? RequiredTrailer(this LoadSheet sheet, LegRow leg) =>
+        Splits.Trailer(
+            sheet.Load.Path(),
+            leg.Seq - 1,
+            sheet.Legs.Select(l => l.TrailerId is { } id ? (id, l.Trailer!) : default((long, string)?)).ToList()
+        );
+
+    /// <summary>Whether a leg's truck has been somewhere with it.</summary>
+    public static bool Started(this LoadSheet sheet, LegRow leg) =>
+        leg.Seq == 1 ? sheet.Load.Stops.Any(s => s.ArrivedAt is not null) : sheet.Load.Transfers[leg.Seq - 2].TakenAt is not null;
 
     public static LegCrew Crew(this LegRow leg) => new(leg.DriverId, leg.TruckId, leg.TrailerId);
 }
@@ -330,6 +445,13 @@ public sealed record LoadSheet(
     string? Office
 )
 {
-    /// <summary>The leg in progress, or the last one; null on a draft.</summary>
-    public LegRow? Leg => Legs.Count > 0 ? Legs[^1] : null;
+    /// <summary>The leg in progress: the first whose freight was not left at its end; null on a draft.</summary>
+    public LegRow? Leg => Legs.FirstOrDefault(l => l.HandedOverAt is null);
+
+    /// <summary>A leg by its identity, or the first without a truck for certain, else the one in progress; null when it has no such
+    /// leg.</summary>
+    public LegRow? Meant(long? legId) =>
+        legId is not null ? Legs.FirstOrDefault(l => l.Id == legId)
+        : Load.ToCover is { } seq ? Legs.FirstOrDefault(l => l.Seq == seq)
+        : Leg;
 }

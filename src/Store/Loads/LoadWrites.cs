@@ -27,9 +27,9 @@ public static class LoadWrites
         var id = await w.Db.One<long>(
             """
             insert into loads (number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles,
-                revenue, booked_by, booked_at, first_at, last_at, office_id, bill_to_id, freight_terms, currency)
+                revenue, booked_by, booked_at, first_at, last_at, office_id, bill_to_id, freight_terms, currency, to_cover)
             values (@number, @state, @draft, @customer, @reference, @equipment, @forDriver, @forCarrier, @miles, @revenue, @by, @now,
-                @first, @last, @office, @billTo, @terms, @currency) returning id
+                @first, @last, @office, @billTo, @terms, @currency, case when @draft then null else 1 end) returning id
             """,
             [
                 ("number", number),
@@ -48,7 +48,7 @@ public static class LoadWrites
     {
         await w.Db.Run(
             """
-            update loads set is_draft = @draft, state = case when @draft then 'draft' else 'booked' end, customer_id = @customer, reference
+            update loads set is_draft = @draft, state = case when @draft then 'draft' else 'booked' end, to_cover = case when @draft then null else 1 end, customer_id = @customer, reference
                 = @reference, equipment = @equipment,
                 driver_instructions = @forDriver, carrier_instructions = @forCarrier, miles = @miles, revenue = @revenue, first_at = @first,
                     last_at = @last, office_id = @office, bill_to_id = @billTo, freight_terms = @terms, currency = @currency
@@ -115,7 +115,7 @@ public static class LoadWrites
 
         await w.Db.Run(
             """
-            update loads set cancelled_at = @now, cancelled_why = @why, state = 'cancelled', revenue = coalesce(@revenue, revenue)
+            update loads set cancelled_at = @now, cancelled_why = @why, state = 'cancelled', to_cover = null, revenue = coalesce(@revenue, revenue)
             where id = @id
             """,
             ("id", id),
@@ -200,7 +200,7 @@ public static class LoadWrites
     {
         var db = w.Db;
         List<StopFacts> stops = [];
-        List<(LegCover Cover, bool Paid)> legs = [];
+        List<(LegCover Cover, bool Paid, bool Ended)> legs = [];
         (bool Draft, bool Cancelled, bool Invoiced, bool Paid, bool Delivered, Money Late) whole = default;
         await db.Together(
             [("id", id)],
@@ -218,14 +218,15 @@ public static class LoadWrites
                 """
                 select case when g.trip_id is null and g.carrier_id is null then 'open' when g.carrier_id is not null and exists (select 1
                     from tenders t where t.leg_id = g.id and t.ended_at is null and t.accepted_at is null) then 'tendered' else 'covered'
-                    end as cover, (b.paid_on is not null or se.paid_on is not null or coalesce(g.agreed = 0, false)) as paid
-                from legs g left join bills b on b.leg_id = g.id and b.voided_at is null
+                    end as cover, (b.paid_on is not null or se.paid_on is not null or coalesce(g.agreed = 0, false)) as paid,
+                    le.ended_at is not null as ended
+                from legs g join leg_ends le on le.leg_id = g.id left join bills b on b.leg_id = g.id and b.voided_at is null
                 left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id where
                     g.load_id = @id order by g.seq
                 """,
                 r =>
                 {
-                    legs.Add((r.Enum<LegCover>("cover"), r.Bool("paid")));
+                    legs.Add((r.Enum<LegCover>("cover"), r.Bool("paid"), r.Bool("ended")));
                 }
             ),
             (
@@ -254,15 +255,16 @@ public static class LoadWrites
             false,
             whole.Cancelled,
             stops,
-            legs.Select(g => g.Cover).ToList(),
+            legs.SkipWhile(g => g.Ended).Select(g => g.Cover).ToList(),
             whole.Invoiced,
             whole.Paid && whole.Late.Amount == 0,
             legs.Count > 0 && legs.All(g => g.Paid)
         );
         var state = LoadStates.Derive(facts);
+        var toCover = LoadStates.ToCover(state, facts.Legs) + legs.TakeWhile(g => g.Ended).Count() + 1;
         await db.Run(
             """
-            update loads set state = @state, version = version + 1, lane = lane_of(id), late_charges = @late,
+            update loads set state = @state, to_cover = @toCover, version = version + 1, lane = lane_of(id), late_charges = @late,
                 delivered_at = case when @state in ('delivered', 'billed', 'closed') then (select max(coalesce(delivered_at, left_at)) from
                     stops where load_id = @id and refused_at is null) end
             where id = @id;
@@ -270,6 +272,7 @@ public static class LoadWrites
             """,
             ("id", id),
             ("state", state),
+            ("toCover", toCover),
             ("late", whole.Late)
         );
         await LegCosts.OfLoad(w, id);
@@ -358,8 +361,8 @@ public static class LoadWrites
         {
             await db.Run(
                 """
-                insert into legs (load_id, seq, miles) values (@load, 1, @miles) on conflict (load_id, seq) do update set miles =
-                excluded.miles
+                with changed as (update legs set miles = @miles where load_id = @load and seq = 1 returning id)
+                insert into legs (load_id, seq, miles) select @load, 1, @miles where not exists (select 1 from changed)
                 """,
                 ("load", id),
                 ("miles", load.Miles ?? 0)

@@ -146,6 +146,15 @@ public static class PlaceStore
         return id;
     }
 
+    /// <summary>The place that stands for a town as such; null when there is none yet.</summary>
+    public static Task<PlaceRow?> OfTown(NpgsqlConnection db, TownRow town) =>
+        db.Row(
+            "select * from places where lower(name) = lower(@name) and lower(town) = lower(@name) and region = @region",
+            Read,
+            ("name", town.Name),
+            ("region", town.Region)
+        );
+
     /// <summary>Updates a place.</summary>
     public static async Task Change(NpgsqlConnection db, PlaceRow p)
     {

@@ -59,23 +59,42 @@ public class LoadStateTests
     public void One_delivery_of_two_leaves_it_rolling() =>
         Assert.Equal(LoadState.Rolling, LoadStates.Derive(Facts([Loaded, Dropped, Drop])));
 
-    [Fact]
-    public void Two_legs_are_covered_only_when_both_are_assigned() =>
-        Assert.Equal(
-            LoadState.Booked,
-            LoadStates.Derive(new LoadFacts(false, false, false, [Ahead, Drop], [LegCover.Covered, LegCover.Open], false, false, false))
-        );
-
-    [Fact]
-    public void A_carrier_that_has_not_answered_leaves_the_load_open()
+    /// <summary>The state is that of the leg that moves next; what has no truck yet is said beside it.</summary>
+    [Theory]
+    [InlineData(LoadState.Booked, 0, LegCover.Open)]
+    [InlineData(LoadState.Tendered, 0, LegCover.Tendered)]
+    [InlineData(LoadState.Covered, null, LegCover.Covered)]
+    [InlineData(LoadState.Covered, 1, LegCover.Covered, LegCover.Open)]
+    [InlineData(LoadState.Covered, 1, LegCover.Covered, LegCover.Tendered)]
+    [InlineData(LoadState.Booked, 0, LegCover.Open, LegCover.Covered)]
+    [InlineData(LoadState.Tendered, 0, LegCover.Tendered, LegCover.Open)]
+    [InlineData(LoadState.Covered, 2, LegCover.Covered, LegCover.Covered, LegCover.Open)]
+    public void The_leg_that_moves_next_decides(LoadState state, int? toCover, params LegCover[] legs)
     {
-        LoadState Of(params LegCover[] legs) =>
-            LoadStates.Derive(new LoadFacts(false, false, false, [Ahead, Drop], legs, false, false, false));
-        Assert.Equal(LoadState.Tendered, Of(LegCover.Tendered));
-        Assert.Equal(LoadState.Tendered, Of(LegCover.Covered, LegCover.Tendered));
-        Assert.Equal(LoadState.Booked, Of(LegCover.Tendered, LegCover.Open));
+        var derived = LoadStates.Derive(new LoadFacts(false, false, false, [Ahead, Drop], legs, false, false, false));
+        Assert.Equal((state, toCover), (derived, LoadStates.ToCover(derived, legs)));
         Assert.Equal([LoadState.Booked, LoadState.Tendered], Enum.GetValues<LoadState>().Where(s => s.IsOpen()));
     }
+
+    [Fact]
+    public void Freight_that_waits_for_a_truck_is_rolling_and_to_be_covered()
+    {
+        LegCover[] legs = [LegCover.Open];
+        var state = LoadStates.Derive(new LoadFacts(false, false, false, [Loaded, Drop], legs, false, false, false));
+        Assert.Equal((LoadState.Rolling, 0), (state, LoadStates.ToCover(state, legs)));
+        Assert.Null(LoadStates.ToCover(LoadState.Delivered, legs));
+    }
+
+    /// <summary>A leg alone has the state of its load, and one of several its own.</summary>
+    [Theory]
+    [InlineData(LoadState.Rolling, LegCover.Covered, true, false, LoadState.Rolling)]
+    [InlineData(LoadState.Rolling, LegCover.Open, false, false, LoadState.Booked)]
+    [InlineData(LoadState.Covered, LegCover.Tendered, false, false, LoadState.Tendered)]
+    [InlineData(LoadState.Rolling, LegCover.Covered, false, false, LoadState.Covered)]
+    [InlineData(LoadState.Rolling, LegCover.Covered, true, true, LoadState.Delivered)]
+    [InlineData(LoadState.Billed, LegCover.Covered, true, true, LoadState.Billed)]
+    public void A_leg_has_the_state_of_a_load_with_only_it(LoadState load, LegCover cover, bool begun, bool ended, LoadState leg) =>
+        Assert.Equal(leg, LoadStates.OfLeg(load, cover, begun, ended));
 
     [Fact]
     public void Cancelled_beats_everything() =>

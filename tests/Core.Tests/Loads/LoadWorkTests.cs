@@ -29,7 +29,7 @@ public class LoadWorkTests
         var can = new (string Name, bool Can)[]
         {
             ("edit", load.EditRefusal(asDraft: false) is null),
-            ("stops", load.EditRefusal(asDraft: false) is null && load.Edit(sameStops: false).Ok),
+            ("stops", load.EditRefusal(asDraft: false) is null && load.Edit(sameStops: false, split: false).Ok),
             ("draft", load.EditRefusal(asDraft: true) is null),
             ("cancel", load.CancelRefusal(loaded: false) is null),
             ("cover", !load.CoverRefusals.Any),
@@ -48,9 +48,9 @@ public class LoadWorkTests
     [Fact]
     public void Once_someone_is_assigned_an_edit_keeps_the_stops()
     {
-        Assert.Equal(EditScope.All, Load(LoadState.Booked).Edit(sameStops: false).Value);
-        Assert.Equal(EditScope.AllButStops, Load(LoadState.Rolling).Edit(sameStops: true).Value);
-        var refused = Load(LoadState.Covered).Edit(sameStops: false).Problems[0];
+        Assert.Equal(EditScope.All, Load(LoadState.Booked).Edit(sameStops: false, split: false).Value);
+        Assert.Equal(EditScope.AllButStops, Load(LoadState.Rolling).Edit(sameStops: true, split: false).Value);
+        var refused = Load(LoadState.Covered).Edit(sameStops: false, split: false).Problems[0];
         Assert.Equal(
             ("stops", "R. Begaye is assigned to this load with these stops: unassign it before changing them."),
             (refused.Field, refused.Message)

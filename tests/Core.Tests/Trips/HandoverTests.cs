@@ -17,6 +17,8 @@ public class HandoverTests
     private static List<PlannedStop> UnderWay() =>
         [Some.Stop(1, StopKind.Pickup, Some.Creamery, -6, arrived: -6, left: -5), Some.Stop(2, StopKind.Delivery, Some.ColdStore, 4, 6)];
 
+    private static LoadPath Path() => new(UnderWay(), []);
+
     [Fact]
     public void Our_trip_is_handed_over_once_it_has_started_and_a_carrier_is_replaced_once_it_has_freight()
     {
@@ -57,27 +59,6 @@ public class HandoverTests
     }
 
     [Fact]
-    public void Each_stop_belongs_to_the_leg_under_way_when_it_was_reached_and_one_ahead_to_the_last()
-    {
-        List<PlannedStop> stops =
-        [
-            Some.Stop(1, StopKind.Pickup, Some.Creamery, -9, arrived: -9, left: -8),
-            Some.Stop(2, StopKind.Pickup, Some.Creamery, -5, arrived: -5, left: -4),
-            Some.Stop(3, StopKind.Delivery, Some.ColdStore, 4, 6),
-        ];
-        Instant?[] cuts = [null, Some.In(-6), Some.In(-2), null];
-        var legs = Enumerable.Range(0, 3).Select(i => Handover.StopsOf(stops, cuts[i], cuts[i + 1]).Select(s => s.Id).ToArray());
-        Assert.Equal(
-            [
-                [1],
-                [2],
-                [3],
-            ],
-            legs
-        );
-    }
-
-    [Fact]
     public void Its_time_is_after_everything_recorded_and_not_in_the_future()
     {
         Assert.Equal("time.order", Time(-5.5));
@@ -88,7 +69,7 @@ public class HandoverTests
         static string? Time(double hours)
         {
             var validation = new Validation();
-            Handover.CheckTime(Some.In(hours), UnderWay(), Some.Now, validation);
+            Handover.CheckTime(Some.In(hours), Path(), Some.Now, validation);
             return validation.Problems.SingleOrDefault()?.Code;
         }
     }
@@ -106,7 +87,7 @@ public class HandoverTests
     [Fact]
     public void Both_legs_together_pass_through_the_handover()
     {
-        var plan = Handover.Plan(Some.Roads, UnderWay(), null, Missoula, Some.In(-1), Some.Now);
+        var plan = Handover.Plan(Some.Roads, Path(), Missoula, "Missoula", Some.In(-1), Some.Now);
         Assert.Equal(Some.Roads.Between(Some.Creamery.Point, Missoula).WholeMiles, plan.MilesDone);
         Assert.Equal(Some.Roads.Between(Missoula, Some.ColdStore.Point).WholeMiles, plan.MilesAhead);
         Assert.Equal(Some.In(-1), plan.Booking.From);
@@ -119,14 +100,8 @@ public class HandoverTests
     [Fact]
     public void A_second_handover_counts_its_leg_from_the_first_one()
     {
-        var plan = Handover.Plan(
-            Some.Roads,
-            UnderWay(),
-            new TookOver(Missoula, Some.In(-3)),
-            new GeoPoint(47.2, -115.1),
-            Some.In(-1),
-            Some.Now
-        );
+        var once = Path().With(0, Handover.Plan(Some.Roads, Path(), Missoula, "Missoula", Some.In(-3), Some.Now).Transfer);
+        var plan = Handover.Plan(Some.Roads, once, new GeoPoint(47.2, -115.1), "Saltese", Some.In(-1), Some.Now);
 
         // Not back to the pickup, which was before it.
         Assert.Equal(Some.Roads.Between(Missoula, new GeoPoint(47.2, -115.1)).WholeMiles, plan.MilesDone);
@@ -139,7 +114,7 @@ public class HandoverTests
             .Sample(
                 (latitude, longitude, hours) =>
                 {
-                    var plan = Handover.Plan(Some.Roads, UnderWay(), null, new GeoPoint(latitude, longitude), Some.In(hours), Some.Now);
+                    var plan = Handover.Plan(Some.Roads, Path(), new GeoPoint(latitude, longitude), "there", Some.In(hours), Some.Now);
                     Assert.Equal(Some.In(hours), plan.Booking.From);
                     Assert.True(plan.Booking.Until > plan.Booking.From);
                     Assert.True(plan.MilesDone >= 0 && plan.MilesAhead >= 0);

@@ -55,7 +55,7 @@ public class ExpectationTests
             Some.Stop(2, StopKind.Delivery, Some.ColdStore, 4),
         };
         var second = new[] { Some.Stop(3, StopKind.Pickup, Some.Creamery, 8), Some.Stop(4, StopKind.Delivery, Some.ColdStore, 20) };
-        var all = Expectations.InTurn(Some.Roads, [first, second], Some.Now, null);
+        var all = Expectations.InTurn(Some.Roads, [new TruckRun(first, 2), new TruckRun(second, 2)], Some.Now, null);
         Assert.Equal(all[0][1].Leaves + Drive, all[1][0].Arrives);
         Assert.Equal(Outlook.Late, all[1][0].Outlook);
     }

@@ -61,7 +61,11 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             truck = "118",
             trailer = "5302",
         };
+        JsonNode? Split(string at) =>
+            JsonNode.Parse($$"""{"placeId":{{business.Ids["handover"]}},"at":"{{at}}","method":"drop","afterStops":1}""");
         var booked = (await owner.Post("loads", business.Order(9, "PO spoil"))).Id;
+        var apart = (await owner.Post("loads", business.Order(11, "PO apart"))).Id;
+        var transfer = (await owner.Post($"loads/{apart}/split", Split("2026-12-04T14:00:00"))).Ok["transferId"]!.GetValue<long>();
         var covered = (await owner.Post("loads", business.Order(8, "PO covered"))).Id;
         _ = (await owner.Post($"loads/{covered}/cover/driver", business.Crew("lena"))).Ok;
         var stop = (await owner.Get($"loads/{covered}")).Ok["sheet"]!["load"]!["stops"]![0]!["id"]!.GetValue<long>();
@@ -697,6 +701,10 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                     at = "2026-11-23T10:00:00Z",
                 }
             ),
+            [$"POST /api/loads/{booked}/split"] = Split("2026-12-02T12:00:00"),
+            [$"PUT /api/loads/{apart}/transfers/{transfer}"] = Split("2026-12-04T12:00:00"),
+            [$"POST /api/loads/{apart}/transfers/{transfer}"] = JsonNode.Parse("""{"event":"left","at":"2026-11-20T10:00:00Z"}"""),
+            [$"POST /api/mine/loads/{covered}/transfers/{transfer}"] = JsonNode.Parse("""{"event":"taken","at":"2026-11-20T10:00:00Z"}"""),
             [$"POST /api/mine/loads/{covered}/reports"] = JsonNode.Parse("""{"kind":"note","note":"ring"}"""),
             [$"POST /api/mine/loads/{covered}/sign"] = JsonNode.Parse("""{"name":"R. Dahl","picture":"AAAA"}"""),
             [$"POST /api/mine/loads/{covered}/stops/{stop}"] = JsonNode.Parse(

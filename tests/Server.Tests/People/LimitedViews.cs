@@ -373,7 +373,7 @@ public class LimitedViews(TestBusiness business) : IClassFixture<TestBusiness>
 
                 await db.Run(
                     """
-                    with transfer as (insert into transfers (load_id, place_id, happened_at) select @l, 1, now() where @s > 1 returning id),
+                    with transfer as (insert into transfers (load_id, place_id, after_stops, left_at, taken_at, method) select @l, 1, 0, now(), now(), 'drop' where @s > 1 returning id),
                     leg as (insert into legs (load_id, seq, miles, trip_id, carrier_id, agreed, begins_at)
                         values (@l, @s, 10, @t, @c, @a, (select id from transfer)) returning *)
                     insert into carrier_charges (leg_id, seq, kind, amount) select id, 1, 'line_haul', agreed from leg where agreed > 0

@@ -15,10 +15,7 @@ public class TenderPromises(Stocked s) : IClassFixture<Stocked>
     private async Task<long> Leg(CommandContext w, string number)
     {
         var load = await s.Load(w, number, 800);
-        return await w.Db.One<long>(
-            "insert into legs (load_id, seq, miles) values (@l, 1, 100) on conflict (load_id, seq) do update set miles = 100 returning id",
-            ("l", load)
-        );
+        return await w.Db.One<long>("insert into legs (load_id, seq, miles) values (@l, 1, 100) returning id", ("l", load));
     }
 
     private async Task<long> Tendered(CommandContext w, string number, string? acceptedBy = null)

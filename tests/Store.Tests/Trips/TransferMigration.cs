@@ -61,7 +61,7 @@ public sealed class TransferMigration() : OldSchema(through: "0053")
     [InlineData("update legs set begins_at = null where load_id = 1 and seq = 2", "legs_first_or_transferred")]
     [InlineData("insert into legs (load_id, seq, miles, begins_at) values (3, 2, 10, 1)", "legs_begins_at_key")]
     [InlineData(
-        "with t as (insert into transfers (load_id, place_id, happened_at) values (1, 1, now()) returning id) update legs set begins_at = t.id from t where legs.load_id = 2 and seq = 2",
+        "with t as (insert into transfers (load_id, place_id, after_stops, left_at, method) values (1, 1, 0, now(), 'drop') returning id) update legs set begins_at = t.id from t where legs.load_id = 2 and seq = 2",
         "legs_begin_in_their_load"
     )]
     [InlineData("delete from transfers where id = 1", "legs_begin_in_their_load")]

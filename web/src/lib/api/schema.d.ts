@@ -2100,6 +2100,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/loads/{id}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["splitLoad"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/transfers/{transferId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["moveTransfer"];
+        post: operations["recordTransfer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/transfers/{transferId}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["joinLegs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/transfers/{transferId}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["undoTransfer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/loads/{id}/handover/undo": {
         parameters: {
             query?: never;
@@ -4292,6 +4356,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mine/loads/{id}/transfers/{transferId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["recordMyTransfer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mine/loads/{id}/accept": {
         parameters: {
             query?: never;
@@ -5767,6 +5847,11 @@ export interface components {
         CoverAnswer: {
             /** Format: int64 */
             loadId: number;
+            /**
+             * Format: int64
+             * @description The leg that was assigned or freed.
+             */
+            legId: number;
             number: string;
             state: components["schemas"]["LoadState"];
             who: string;
@@ -5812,6 +5897,11 @@ export interface components {
         CoverChoices: {
             /** Format: int64 */
             loadId: number;
+            /**
+             * Format: int64
+             * @description The leg to be assigned.
+             */
+            legId: number;
             /** @description Start of the booking of a driver, truck and trailer, which ends at Until. */
             from: components["schemas"]["Instant"];
             until: components["schemas"]["Instant"];
@@ -6702,6 +6792,11 @@ export interface components {
             miles: number;
             handedOverAt: null | components["schemas"]["Instant"];
             handoverTown: null | string;
+            /**
+             * Format: int64
+             * @description The transfer at which it begins; null for the first leg.
+             */
+            beginsAt: null | number;
             acceptedAt: null | components["schemas"]["Instant"];
             /** Format: int64 */
             tripId: null | number;
@@ -6746,6 +6841,18 @@ export interface components {
             costInBooks?: null | components["schemas"]["Money"];
             /** @description What its carrier is paid, line by line; empty for ours. */
             charges: components["schemas"]["CarrierChargeRow"][];
+        };
+        /** @description A leg as it stands. */
+        LegView: {
+            /** Format: int64 */
+            legId: number;
+            /** @description Its ends: Drummond MT to Spokane WA. */
+            lane: string;
+            /** @description The state of a load that had only this leg. */
+            state: components["schemas"]["LoadState"];
+            /** @description Whether its truck has been somewhere with it. */
+            started: boolean;
+            canSplit: boolean;
         };
         /** @description Something the line would do, shown before Enter does it. */
         LineAction: {
@@ -6925,6 +7032,7 @@ export interface components {
             urgency: components["schemas"]["Urgency"];
             /** @description Whether it belongs to the first group. */
             needsYou: boolean;
+            open: null | components["schemas"]["OpenLegView"];
         };
         LoadMilesResult: {
             /** Format: int64 */
@@ -7014,6 +7122,23 @@ export interface components {
             /** @description Whom it is billed to, where that is not the customer. */
             billTo: null | string;
             freightTerms: null | components["schemas"]["FreightTerms"];
+            /**
+             * Format: int64
+             * @description The leg the row is about: the one in progress, or a driver's own; as are driver, carrier and trip.
+             */
+            legId: null | number;
+            /**
+             * Format: int32
+             * @description Its number, from 1.
+             */
+            leg: number;
+            /**
+             * Format: int32
+             * @description The number of the first leg that has no truck for certain; null when none is to be covered.
+             */
+            toCover: null | number;
+            /** @description Where its legs begin and end, in order. */
+            transfers: components["schemas"]["TransferRow"][];
             stops: components["schemas"]["StopRow"][];
         };
         /** @description A complete load. */
@@ -7037,13 +7162,16 @@ export interface components {
             /** Format: int64 */
             officeId: null | number;
             office: null | string;
-            /** @description The leg in progress, or the last one; null on a draft. */
+            /** @description The leg in progress: the first whose freight was not left at its end; null on a draft. */
             leg?: components["schemas"]["LegRow"];
         };
         /** @description The whole sheet of a load. */
         LoadSheetView: {
             sheet: components["schemas"]["LoadSheet"];
+            open: null | components["schemas"]["OpenLegView"];
             visits: components["schemas"]["VisitView"][];
+            legs: components["schemas"]["LegView"][];
+            transfers: components["schemas"]["TransferView"][];
             status: string;
             urgency: components["schemas"]["Urgency"];
             trouble: string[];
@@ -7295,7 +7423,10 @@ export interface components {
             acceptedAt: null | components["schemas"]["Instant"];
             pay: components["schemas"]["Money"];
             notes: string[];
+            begins: null | components["schemas"]["MyTransfer"];
+            /** @description The stops of the driver's leg. */
             stops: components["schemas"]["MyStop"][];
+            ends: null | components["schemas"]["MyTransfer"];
             documents: components["schemas"]["DocumentRow"][];
             /** @description Missing documents that the customer requires. */
             wanted: components["schemas"]["DocumentKind"][];
@@ -7317,6 +7448,19 @@ export interface components {
             deliveredAt: null | components["schemas"]["Instant"];
             receivedBy: null | string;
             expectedAt: null | components["schemas"]["Instant"];
+        };
+        /** @description Where the driver takes freight over from another truck, or leaves it for the next one. */
+        MyTransfer: {
+            /** Format: int64 */
+            id: number;
+            method: components["schemas"]["TransferMethod"];
+            place: string;
+            address: null | string;
+            town: string;
+            zone: string;
+            plannedAt: null | components["schemas"]["Instant"];
+            leftAt: null | components["schemas"]["Instant"];
+            takenAt: null | components["schemas"]["Instant"];
         };
         NearAnswer: {
             /** @description As it was resolved. */
@@ -7355,6 +7499,22 @@ export interface components {
              * @description The carrier's leg on which it happened, when several carriers moved the load; the last when omitted.
              */
             legId?: null | number;
+        };
+        /** @description A leg that has no truck for certain. */
+        OpenLegView: {
+            /**
+             * Format: int32
+             * @description Its number, from 1.
+             */
+            leg: number;
+            /** @description Its ends: Drummond MT to Spokane WA. */
+            lane: string;
+            /** @description When its freight can be taken, until Until. */
+            from: components["schemas"]["Instant"];
+            until: components["schemas"]["Instant"];
+            waitingSince: null | components["schemas"]["Instant"];
+            status: string;
+            urgency: components["schemas"]["Urgency"];
         };
         /** @enum {unknown} */
         OpeningKind: "invoice" | "bill" | "advance" | "credit" | null;
@@ -8724,6 +8884,42 @@ export interface components {
             loadId: null | number;
             kind: null | components["schemas"]["DocumentKind"];
         };
+        SplitAnswer: {
+            /** Format: int64 */
+            loadId: number;
+            number: string;
+            state: components["schemas"]["LoadState"];
+            /** Format: int64 */
+            transferId: number;
+            summary: string;
+        };
+        SplitRequest: {
+            /**
+             * Format: int64
+             * @description Where, from the address book; or TownId, any town.
+             */
+            placeId: null | number;
+            /** Format: int64 */
+            townId: null | number;
+            at: null | components["schemas"]["LocalDateTime"];
+            method: null | components["schemas"]["TransferMethod"];
+            /**
+             * Format: int64
+             * @description The leg to split; the last one when omitted.
+             */
+            legId?: null | number;
+            /**
+             * Format: int32
+             * @description How many of the load's stops come before it; where it adds the fewest miles when omitted.
+             */
+            afterStops?: null | number;
+            /**
+             * Format: int64
+             * @description Another load, which is split there too: the two trucks swap trailers, and each driver continues with the other's
+             *         load.
+             */
+            swapWithLoadId?: null | number;
+        };
         StandIn: {
             /** @description carriers, receivers or trucks. */
             name: string;
@@ -9032,6 +9228,59 @@ export interface components {
             unit: string;
             equipment: components["schemas"]["Equipment"];
             active: boolean;
+        };
+        /** @enum {unknown} */
+        TransferEvent: "left" | "taken" | null;
+        TransferEventRequest: {
+            event: null | components["schemas"]["TransferEvent"];
+            at: null | components["schemas"]["Instant"];
+        };
+        /**
+         * @description How freight passes from one truck to the next.
+         * @enum {unknown}
+         */
+        TransferMethod: "drop" | "swap" | "transload";
+        /** @description Where a leg ends and the next one begins. */
+        TransferRow: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            loadId: number;
+            /**
+             * Format: int32
+             * @description How many of the load's stops come before it.
+             */
+            afterStops: number;
+            method: components["schemas"]["TransferMethod"];
+            /** Format: int64 */
+            placeId: number;
+            place: string;
+            address: null | string;
+            town: string;
+            region: string;
+            zone: string;
+            /** Format: double */
+            latitude: number;
+            /** Format: double */
+            longitude: number;
+            plannedAt: null | components["schemas"]["Instant"];
+            leftAt: null | components["schemas"]["Instant"];
+            takenAt: null | components["schemas"]["Instant"];
+            /** @description Who has the leg that begins there; null when nobody has it. */
+            nextWho: null | string;
+        };
+        /** @description A transfer as it stands, and what can be done there now. */
+        TransferView: {
+            /** Format: int64 */
+            transferId: number;
+            arrives: null | components["schemas"]["Instant"];
+            /** @description Past the planned time. */
+            late: components["schemas"]["Duration"];
+            canLeave: boolean;
+            canTake: boolean;
+            canUndo: boolean;
+            canMove: boolean;
+            canJoin: boolean;
         };
         /** @description A document in the tray. */
         TrayDocument: {
@@ -12840,7 +13089,9 @@ export interface operations {
     };
     getChoices: {
         parameters: {
-            query?: never;
+            query?: {
+                leg?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -12871,7 +13122,9 @@ export interface operations {
     };
     coverByDriver: {
         parameters: {
-            query?: never;
+            query?: {
+                leg?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -12897,7 +13150,9 @@ export interface operations {
     };
     coverByCarrier: {
         parameters: {
-            query?: never;
+            query?: {
+                leg?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -12923,7 +13178,9 @@ export interface operations {
     };
     unassignLoad: {
         parameters: {
-            query?: never;
+            query?: {
+                leg?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -12945,7 +13202,9 @@ export interface operations {
     };
     recordAcceptance: {
         parameters: {
-            query?: never;
+            query?: {
+                leg?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -12971,7 +13230,9 @@ export interface operations {
     };
     recordDecline: {
         parameters: {
-            query?: never;
+            query?: {
+                leg?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -12997,7 +13258,9 @@ export interface operations {
     };
     setCarrierDispatch: {
         parameters: {
-            query?: never;
+            query?: {
+                leg?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -13331,6 +13594,132 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReportAnswer"];
+                };
+            };
+        };
+    };
+    splitLoad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitAnswer"];
+                };
+            };
+        };
+    };
+    moveTransfer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                transferId: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitAnswer"];
+                };
+            };
+        };
+    };
+    recordTransfer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                transferId: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TransferEventRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitAnswer"];
+                };
+            };
+        };
+    };
+    joinLegs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                transferId: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitAnswer"];
+                };
+            };
+        };
+    };
+    undoTransfer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                transferId: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitAnswer"];
                 };
             };
         };
@@ -17173,6 +17562,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StopAnswer"];
+                };
+            };
+        };
+    };
+    recordMyTransfer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                transferId: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TransferEventRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitAnswer"];
                 };
             };
         };
