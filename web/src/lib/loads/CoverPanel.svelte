@@ -16,9 +16,11 @@
 
   interface Props {
     view: Schemas['LoadSheetView'];
+    /** The leg to assign; the first that is open when omitted. */
+    leg?: number;
     oncovered?: () => void;
   }
-  let { view, oncovered }: Props = $props();
+  let { view, leg, oncovered }: Props = $props();
   const load = $derived(view.sheet.load);
   let choices = $state<Schemas['CoverChoices'] | null>(null);
   let way = $state<'ours' | 'carrier'>('ours');
@@ -35,12 +37,13 @@
 
   async function look() {
     const { data } = await api
-      .GET('/api/loads/{id}/choices', { params: { path: { id: load.id } } })
+      .GET('/api/loads/{id}/choices', { params: { path: { id: load.id }, query: { leg } } })
       .catch(() => ({ data: undefined }));
     choices = data ?? null;
   }
   $effect(() => {
     void load.id;
+    void leg;
     choices = null;
     driver = null;
     carrier = null;
@@ -53,7 +56,8 @@
     return live.follow(look, ['loads', 'companies', 'fleet']);
   });
 
-  const instead = $derived(load.state === 'covered' || load.state === 'tendered');
+  const meant = $derived(view.legs.find((g) => g.legId === choices?.legId));
+  const instead = $derived(meant?.state === 'covered' || meant?.state === 'tendered');
   const truckUnit = $derived(choices?.trucks.find((t) => String(t.id) === truck)?.unit);
   const trailerUnit = $derived(choices?.trailers.find((t) => String(t.id) === trailer)?.unit);
 
@@ -73,7 +77,8 @@
         done.mailTo
           ? `${done.number} ${done.state === 'tendered' ? 'tendered' : 'assigned'} to ${done.who}; rate confirmation sent to ${done.mailTo}.`
           : `${done.number} assigned to ${done.who}, trip ${done.trip}.`,
-        () => take(api.POST('/api/loads/{id}/unassign', { params: { path: { id: load.id } } })),
+        () =>
+          take(api.POST('/api/loads/{id}/unassign', { params: { path: { id: load.id }, query: { leg: done.legId } } })),
       );
       oncovered?.();
     });
@@ -83,7 +88,7 @@
     cover(() =>
       take(
         api.POST('/api/loads/{id}/cover/driver', {
-          params: { path: { id: load.id } },
+          params: { path: { id: load.id }, query: { leg: choices!.legId } },
           body: {
             driverId: driver!.driverId,
             truckId: Number(truck) || null,
@@ -99,7 +104,7 @@
     cover(() =>
       take(
         api.POST('/api/loads/{id}/cover/carrier', {
-          params: { path: { id: load.id } },
+          params: { path: { id: load.id }, query: { leg: choices!.legId } },
           body: {
             carrierId: carrier?.id ?? null,
             pay,
@@ -133,6 +138,7 @@
 <svelte:window onkeydown={key} />
 
 <section class="border-line mx-5 border-t py-3" aria-label="Cover this load" bind:this={panel}>
+  {#if meant && view.legs.length > 1}<p class="mb-1 font-bold">Leg {meant.lane.replace(' to ', ' → ')}</p>{/if}
   <div class="mb-2 flex gap-4" role="tablist" aria-label="Assign to">
     {#each [['ours', 'Our drivers'], ['carrier', 'Carrier']] as [id, label] (id)}
       <button

@@ -13,9 +13,12 @@
     /** Whether there is a column for who has it and its next stop. */
     who?: boolean;
     roomy?: boolean;
+    /** Whether it is about the leg to be covered. */
+    open?: boolean;
   }
-  let { line, axis, who = false, roomy = false }: Props = $props();
+  let { line, axis, who = false, roomy = false, open = false }: Props = $props();
   const load = $derived(line.load);
+  const status = $derived((open && line.open) || line);
   const goods = $derived(
     [
       load.equipment ? equipmentLabels[load.equipment] : null,
@@ -39,9 +42,15 @@
 <span class="flex h-11 items-center pr-4 pl-5">
   <span class="fig w-[54px] shrink-0 font-bold">{load.number}</span>
   <span class="min-w-0 flex-1 pr-2">
-    <span class="block truncate leading-5 font-bold">{lane(load)}</span>
+    <span class="block truncate leading-5 font-bold"
+      >{open && line.open && load.transfers.length ? line.open.lane.replace(' to ', ' → ') : lane(load)}</span
+    >
     <span class="text-mute block truncate text-sm leading-4"
-      >{[load.customer ?? 'no customer yet', ...goods].join(' · ')}</span
+      >{[
+        ...(open && load.transfers.length ? [`leg of ${lane(load)}`] : []),
+        load.customer ?? 'no customer yet',
+        ...goods,
+      ].join(' · ')}</span
     >
   </span>
   {#if who}<span class="{roomy ? 'w-[210px]' : 'w-[158px]'} shrink-0 pr-2 text-sm leading-4">
@@ -50,6 +59,6 @@
     </span>{/if}
   <span class="shrink-0" style:width="{axis.width}px"><Stopline {load} visits={line.visits} {axis} /></span>
   <span class="shrink-0 truncate text-right text-sm" style:width="{statusWidth()}px"
-    ><Status urgency={line.urgency}>{line.status}</Status></span
+    ><Status urgency={status.urgency}>{status.status}</Status></span
   >
 </span>

@@ -74,13 +74,16 @@
     onchanged?.();
     await load();
   }
-  const unassign = () =>
+  const unassign = (leg: Schemas['LegView']) =>
     run('unassign', async () => {
       const done = await take(
-        api.POST('/api/loads/{id}/unassign', { params: { path: { id } }, headers: ifMatch(l!.version) }),
+        api.POST('/api/loads/{id}/unassign', {
+          params: { path: { id }, query: { leg: leg.legId } },
+          headers: ifMatch(l!.version),
+        }),
       );
       showDone(
-        l!.state === 'tendered'
+        leg.state === 'tendered'
           ? `Tender of ${done.number} to ${done.who} withdrawn.`
           : `${done.number} unassigned from ${done.who}.`,
       );
@@ -100,7 +103,7 @@
       e.key === 'c' &&
       isPlain(e) &&
       !location.pathname.startsWith('/cover') &&
-      l?.state === 'booked' &&
+      view?.open &&
       session.may('loads.cover')
     ) {
       e.preventDefault();

@@ -63,6 +63,23 @@ export const referenceLabels: Record<string, string> = {
   customs_entry: 'Customs entry',
   other: 'Other',
 };
+/** How freight changes trucks. */
+export const transferLabels: Record<Schemas['TransferMethod'], string> = {
+  drop: 'Drop trailer',
+  swap: 'Swap trailers',
+  transload: 'Transload',
+};
+/** What is recorded when a truck leaves freight at a transfer, and when the next one takes it. */
+export const transferLeft: Record<Schemas['TransferMethod'], string> = {
+  drop: 'Trailer dropped',
+  swap: 'Left here',
+  transload: 'Unloaded here',
+};
+export const transferTaken: Record<Schemas['TransferMethod'], string> = {
+  drop: 'Trailer hooked',
+  swap: 'Trailers swapped',
+  transload: 'Freight taken',
+};
 export const freightTermLabels: Record<string, string> = {
   prepaid: 'Prepaid',
   collect: 'Collect',

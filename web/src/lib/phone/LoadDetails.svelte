@@ -1,10 +1,37 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client';
-  import { windowOf } from '$lib/loads/labels';
+  import { transferLabels, windowOf } from '$lib/loads/labels';
+  import { formatLocal, localAt } from '$lib/time/when';
 
   /** The freight, the stops and the instructions of the driver's load. */
   let { load: current, done }: { load: Schemas['MyLoad']; done: (stop: Schemas['MyStop']) => boolean } = $props();
 </script>
+
+{#snippet transfer(t: Schemas['MyTransfer'] | null, reached: boolean)}
+  {#if t}
+    <li class="flex gap-3 py-1.5">
+      <svg width="14" height="20" class="shrink-0" aria-hidden="true"
+        ><rect
+          x="2.5"
+          y="5.5"
+          width="9"
+          height="9"
+          fill={reached ? 'var(--ink)' : 'none'}
+          stroke="var(--ink)"
+          stroke-width="1.8"
+        /></svg
+      >
+      <div>
+        <p class="font-bold">{t.place}</p>
+        <p class="text-mute text-sm">
+          {transferLabels[t.method].toLowerCase()}, {t.town}{t.plannedAt
+            ? `, ${formatLocal(localAt(t.plannedAt, t.zone))}`
+            : ''}
+        </p>
+      </div>
+    </li>
+  {/if}
+{/snippet}
 
 <section class="border-line mt-6 border-t pt-3">
   <h2 class="text-mute mb-2 text-sm font-bold">Load details</h2>
@@ -15,6 +42,7 @@
     <span class="text-mute">for {current.customer}</span>
   </p>
   <ol>
+    {@render transfer(current.begins, !!current.begins?.takenAt)}
     {#each current.stops as stop (stop.id)}
       <li class="flex gap-3 py-1.5">
         <svg width="14" height="20" class="shrink-0" aria-hidden="true"
@@ -33,6 +61,7 @@
         </div>
       </li>
     {/each}
+    {@render transfer(current.ends, !!current.ends?.leftAt)}
   </ol>
   {#each current.notes as note, i (i)}<p class="text-marigold-word mt-2 text-sm">{note}</p>{/each}
   {#if current.instructions}<p class="mt-2 whitespace-pre-wrap">{current.instructions}</p>{/if}

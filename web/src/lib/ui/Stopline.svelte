@@ -32,6 +32,11 @@
         };
       }),
   );
+  /** Where the freight changes trucks; beyond one whose next truck is not known, the line is dashed. */
+  const transfers = $derived(
+    load.transfers.map((t) => ({ t, at: Date.parse(t.takenAt ?? t.plannedAt ?? t.leftAt!), taken: !!t.takenAt })),
+  );
+  const unknown = $derived(carried ? transfers.find((x) => !x.t.nextWho)?.at : undefined);
   const first = $derived(pegs[0]);
   const last = $derived(pegs.at(-1));
   // The stretch a truck has driven: from the first stop left to now, or to the last stop done.
@@ -42,26 +47,39 @@
       : Math.min(session.now, Math.max(last?.at ?? 0, ...pegs.map((p) => p.expected ?? 0))),
   );
   const words = $derived(
-    pegs
-      .map(
+    [
+      ...pegs.map(
         (p) =>
           `${p.stop.kind} ${p.stop.town} ${p.done ? 'done' : p.outlook === 'late' ? 'late' : p.outlook === 'tight' ? 'tight' : p.outlook === 'no_update' ? 'no update' : 'upcoming'}`,
-      )
-      .join(', '),
+      ),
+      ...transfers.map((x) => `transfer ${x.t.town} ${x.taken ? 'done' : 'upcoming'}`),
+    ].join(', '),
   );
 </script>
 
 <svg width={axis.width} {height} class="block overflow-hidden" role="img" aria-label={words}>
   {#if first && last}
+    {@const end = Math.max(last.at, last.expected ?? 0)}
     <line
       x1={clamp(xOf(axis, first.at))}
-      x2={clamp(xOf(axis, Math.max(last.at, last.expected ?? 0)))}
+      x2={clamp(xOf(axis, Math.min(unknown ?? end, end)))}
       y1={mid}
       y2={mid}
       stroke="var(--ink)"
       stroke-width="1.6"
       stroke-dasharray={carried ? undefined : '2.5 3.5'}
     />
+    {#if unknown !== undefined && unknown < end}
+      <line
+        x1={clamp(xOf(axis, unknown))}
+        x2={clamp(xOf(axis, end))}
+        y1={mid}
+        y2={mid}
+        stroke="var(--ink)"
+        stroke-width="1.6"
+        stroke-dasharray="2.5 3.5"
+      />
+    {/if}
     {#if carried && left && first.at < behindUntil}
       <line
         x1={clamp(xOf(axis, first.at))}
@@ -73,6 +91,17 @@
         stroke-linecap="round"
       />
     {/if}
+    {#each transfers as { t, at, taken } (t.id)}
+      <rect
+        x={clamp(xOf(axis, at)) - 4}
+        y={mid - 4}
+        width="8"
+        height="8"
+        fill={taken ? 'var(--ink)' : 'var(--paper)'}
+        stroke="var(--ink)"
+        stroke-width="1.7"
+      />
+    {/each}
     {#each pegs as peg (peg.stop.id)}
       {@const x = xOf(axis, peg.at)}
       {#if peg.opens !== peg.dueBy && !peg.done}

@@ -35,8 +35,8 @@
     width: Math.max(130, Math.round(width * 0.31)),
   });
   const groups = $derived([
-    { title: 'Picks up soon', urgency: 'now' as const, rows: (lines ?? []).filter((l) => l.urgency !== 'none') },
-    { title: 'Later', rows: (lines ?? []).filter((l) => l.urgency === 'none') },
+    { title: 'Picks up soon', urgency: 'now' as const, rows: (lines ?? []).filter((l) => l.open?.urgency !== 'none') },
+    { title: 'Later', rows: (lines ?? []).filter((l) => l.open?.urgency === 'none') },
   ]);
   const to = (id: number | null) =>
     void goto(id ? `/cover?load=${id}` : '/cover', { keepFocus: true, noScroll: true, replaceState: true });
@@ -68,7 +68,7 @@
           loading={lines === null}
           empty="Every booked load is covered. New loads appear here when they are booked."
         >
-          {#snippet row(l)}<LoadRowView line={l} {axis} />{/snippet}
+          {#snippet row(l)}<LoadRowView line={l} {axis} open />{/snippet}
         </Slate>
       </div>
     </div>
@@ -77,7 +77,7 @@
     <Sheet label="load" wide onclose={() => to(null)}>
       <LoadSheet id={open}>
         {#snippet top(view)}
-          {#if view.sheet.load.state === 'booked' && session.may('loads.cover')}<CoverPanel
+          {#if view.open && view.sheet.load.state !== 'tendered' && session.may('loads.cover')}<CoverPanel
               {view}
               oncovered={load}
             />{/if}

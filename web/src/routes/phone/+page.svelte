@@ -10,7 +10,9 @@
   import Signature from '$lib/phone/Signature.svelte';
   import LoadDetails from '$lib/phone/LoadDetails.svelte';
   import OtherTrips from '$lib/phone/OtherTrips.svelte';
+  import PodButton from '$lib/phone/PodButton.svelte';
   import ReportProblem from '$lib/phone/ReportProblem.svelte';
+  import TransferStep from '$lib/phone/TransferStep.svelte';
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
 
@@ -51,7 +53,9 @@
   const done = (s: Schemas['MyStop']) => !!(s.leftAt || s.deliveredAt);
   const ahead = $derived((loads ?? []).filter((l) => l.state === 'covered' || l.state === 'rolling'));
   const current = $derived(ahead.find((l) => l.state === 'rolling') ?? ahead[0] ?? null);
-  const next = $derived(current?.stops.find((s) => !done(s)) ?? null);
+  const begins = $derived(current?.begins && !current.begins.takenAt ? current.begins : null);
+  const next = $derived(begins ? null : (current?.stops.find((s) => !done(s)) ?? null));
+  const transfer = $derived(begins ?? (!next && current?.ends && !current.ends.leftAt ? current.ends : null));
   const later = $derived(ahead.filter((l) => l !== current));
   const behind = $derived((loads ?? []).filter((l) => !ahead.includes(l)).reverse());
   const needsPod = $derived(behind.filter((l) => l.wanted.length > 0));
@@ -78,17 +82,15 @@
       await load();
     }
   }
-  function turn(days: number) {
-    const to = addDays(week!.monday, days);
+  function turn(to: string) {
     monday = to > session.today || addDays(to, 7) > session.today ? undefined : to;
     void load();
   }
   async function accept() {
-    if (!current) return;
     busy = 'accept';
     try {
-      await take(api.POST('/api/mine/loads/{id}/accept', { params: { path: { id: current.id } } }));
-      showDone(`You accepted ${current.number}.`);
+      await take(api.POST('/api/mine/loads/{id}/accept', { params: { path: { id: current!.id } } }));
+      showDone(`You accepted ${current!.number}.`);
     } catch (e) {
       showError(e);
     } finally {
@@ -122,27 +124,16 @@
 
 <svelte:head><title>My trip · Steady Lark</title></svelte:head>
 
-{#snippet podButton(l: Schemas['MyLoad'])}
-  <label
-    class="border-lark text-lark focus-within:outline-lark flex h-14 cursor-pointer items-center justify-center rounded-lg border-2 text-lg font-bold focus-within:outline-2"
+{#snippet accepting()}
+  <Button look="main" class="mt-3 h-16! w-full text-lg" busy={busy === 'accept'} onclick={accept}
+    >Accept trip, {figure(current!.pay)}</Button
   >
-    {busy === `pod${l.id}`
-      ? 'Sending …'
-      : l.wanted.length === 0 && l.documents.some((p) => p.kind === 'pod')
-        ? 'Another photo of the POD'
-        : `Photograph the ${documentLabels[l.wanted[0] ?? 'pod']} for ${l.number}`}
-    <input
-      type="file"
-      class="sr-only"
-      accept="image/*,application/pdf"
-      capture="environment"
-      aria-label="POD for {l.number}:  take a photo or choose a scan"
-      onchange={(e) => {
-        void pod(l, e.currentTarget.files?.[0]);
-        e.currentTarget.value = '';
-      }}
-    />
-  </label>
+{/snippet}
+
+{#snippet trip(l: Schemas['MyLoad'])}
+  <p class="text-mute text-sm">
+    Trip {l.trip} · load <span class="fig">{l.number}</span> · truck {l.truck}, trailer {l.trailer}
+  </p>
 {/snippet}
 
 <div class="mx-auto flex min-h-dvh max-w-lg flex-col">
@@ -163,10 +154,19 @@
     {#if tab === 'trip'}
       {#if loads === null}<p class="text-mute" role="status">Loading …</p>
       {:else}
-        {#if current && next}
-          <p class="text-mute text-sm">
-            Trip {current.trip} · load <span class="fig">{current.number}</span> · truck {current.truck}, trailer {current.trailer}
-          </p>
+        {#if current && transfer}
+          {@render trip(current)}
+          <TransferStep
+            load={current}
+            t={transfer}
+            event={begins ? 'taken' : 'left'}
+            ondone={load}
+            before={!current.acceptedAt && current.state === 'covered' ? accepting : undefined}
+          />
+          <LoadDetails load={current} {done} />
+          <ReportProblem load={current} zone={transfer.zone} ondone={load} />
+        {:else if current && next}
+          {@render trip(current)}
           <h1 class="mt-2 text-xl font-bold">{next.place}</h1>
           <p>{next.address ? `${next.address}, ` : ''}{next.town}</p>
           <p class="mt-1">
@@ -187,9 +187,7 @@
           {#if refused}<p class="text-ember-word mt-3" role="alert">{refused}</p>{/if}
           <div class="mt-5 flex flex-col gap-3">
             {#if !current.acceptedAt && current.state === 'covered'}
-              <Button look="main" class="h-16! text-lg" busy={busy === 'accept'} onclick={accept}
-                >Accept trip, {figure(current.pay)}</Button
-              >
+              {@render accepting()}
             {:else if !next.arrivedAt}
               <Button look="main" class="h-16! text-lg" busy={busy === 'arrived'} onclick={() => say('arrived')}
                 >Arrived</Button
@@ -208,7 +206,11 @@
                 >Delivered{signed ? `, signed ${signed}` : ''}</Button
               >
             {/if}
-            {#if next.kind === 'delivery' && next.arrivedAt}{@render podButton(current)}{/if}
+            {#if next.kind === 'delivery' && next.arrivedAt}<PodButton
+                load={current}
+                busy={busy === `pod${current.id}`}
+                onfile={(f) => void pod(current, f)}
+              />{/if}
           </div>
           <LoadDetails load={current} {done} />
           <ReportProblem load={current} zone={next.zone} ondone={load} />
@@ -223,15 +225,15 @@
                 .map((k) => documentLabels[k])
                 .join(', ')}.
             </p>
-            {@render podButton(l)}
+            <PodButton load={l} busy={busy === `pod${l.id}`} onfile={(f) => void pod(l, f)} />
           </section>
         {/each}
         <OtherTrips {later} {behind} />
       {/if}
     {:else if week}
       <div class="flex justify-between pt-2">
-        <Button small look="quiet" onclick={() => turn(-7)}>‹ Previous week</Button>
-        {#if monday}<Button small look="quiet" onclick={() => turn(7)}>Next week ›</Button>{/if}
+        <Button small look="quiet" onclick={() => turn(addDays(week!.monday, -7))}>‹ Previous week</Button>
+        {#if monday}<Button small look="quiet" onclick={() => turn(addDays(week!.monday, 7))}>Next week ›</Button>{/if}
       </div>
       <div class="-mx-4"><SettlementSheet {week} own onchanged={load} /></div>
     {/if}

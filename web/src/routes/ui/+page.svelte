@@ -36,10 +36,7 @@
   let note = $state('');
   let inner = $state(false);
   let submitted = $state('');
-  const towns = ['Missoula', 'Moses Lake', 'Minot', 'Miles City', 'Medicine Hat'].map((name, i) => ({
-    id: i + 1,
-    name,
-  }));
+  const towns = ['Missoula', 'Moses Lake', 'Minot', 'Miles City'].map((name, i) => ({ id: i + 1, name }));
   const axis = $derived<Axis>({ from: session.now - 12 * HOUR, until: session.now + 36 * HOUR, width: 520 });
   const iso = (h: number) => new Date(session.now + h * HOUR).toISOString();
 
@@ -51,6 +48,7 @@
     outlook: Schemas['VisitView']['outlook'],
     left: boolean,
     who: string | null,
+    transfer?: number,
   ) {
     const stop = (id: number, kind: 'pickup' | 'delivery', h: number, done: boolean) =>
       ({
@@ -66,7 +64,11 @@
     const load = {
       who,
       stops: [stop(1, 'pickup', pickup, left), stop(2, 'delivery', delivery, false)],
-    } as Schemas['LoadRow'];
+      transfers:
+        transfer === undefined
+          ? []
+          : [{ id: 1, town: 'Butte', plannedAt: iso(transfer), takenAt: null, nextWho: null }],
+    } as unknown as Schemas['LoadRow'];
     const visit = (stopId: number, at: number, s: Schemas['VisitView']['outlook'], done: boolean) =>
       ({
         stopId,
@@ -83,6 +85,7 @@
     { name: 'Not covered: dotted', ...sample(6, 22, 22, 'on_time', false, null) },
     { name: 'Covered: solid, hollow pegs', ...sample(3, 18, 17, 'on_time', false, 'M. Okafor') },
     { name: 'Rolling: thick behind the truck', ...sample(-6, 12, 9, 'on_time', true, 'M. Okafor') },
+    { name: 'Split: a square where trucks change', ...sample(-6, 20, 19, 'on_time', true, 'M. Okafor', 6) },
     { name: 'Tight: marigold', ...sample(-6, 8, 7.4, 'tight', true, 'M. Okafor') },
     { name: 'Late: ember from due to estimated arrival', ...sample(-8, 4, 8, 'late', true, 'M. Okafor') },
     { name: 'No update', ...sample(-9, 14, -3, 'no_update', true, 'Two Forks') },

@@ -10,27 +10,37 @@
   import CoverPanel from '../CoverPanel.svelte';
   import CarrierLeg from './CarrierLeg.svelte';
   import HandoverForm from './HandoverForm.svelte';
+  import SplitForm from './SplitForm.svelte';
   import { equipmentLabels } from '../labels';
 
-  /** Assignments by leg, and handovers. */
+  /** Assignments by leg, splits and handovers. */
   interface Props {
     view: Schemas['LoadSheetView'];
-    takeBack: () => Promise<void>;
+    takeBack: (leg: Schemas['LegView']) => Promise<void>;
     busy: boolean;
     onchanged: () => Promise<void>;
   }
   let { view, takeBack, busy, onchanged }: Props = $props();
   const l = $derived(view.sheet.load);
-  const leg = $derived(view.sheet.legs.at(-1));
+  const leg = $derived(view.sheet.legs.find((g) => !g.handedOverAt));
+  const several = $derived(view.sheet.legs.length > 1);
   /** Our truck has started, or the carrier has freight: the load can change trucks. */
   const underWay = $derived(
     leg?.carrierId
       ? ['covered', 'rolling'].includes(l.state) && l.stops.some((s) => s.kind === 'pickup' && s.leftAt)
-      : l.state === 'rolling' || (l.state === 'covered' && l.stops.some((s) => s.arrivedAt)),
+      : !!leg?.driverId &&
+          (l.state === 'rolling' || (l.state === 'covered' && l.stops.some((s) => s.arrivedAt))) &&
+          view.legs.some((v) => v.legId === leg.id && v.started),
   );
   let handing = $state(false);
-  /** Reassigning, with its effects shown. */
-  let giving = $state(false);
+  let splitting = $state<number | null>(null);
+  /** The leg that is assigned or reassigned, with the effects shown. */
+  let giving = $state<number | null>(null);
+  $effect(() => {
+    void l.id;
+    handing = false;
+    splitting = giving = null;
+  });
   const attempt = new Attempt();
   const handBack = () =>
     attempt.run(async () => {
@@ -40,25 +50,56 @@
       showDone(`${done.summary}.`);
       await onchanged();
     });
+  const unplanned = (g: Schemas['LegRow']) => l.transfers.find((t) => t.id === g.beginsAt)?.plannedAt === null;
+  const changed = () => {
+    handing = false;
+    splitting = giving = null;
+    void onchanged();
+  };
 </script>
 
-{#if leg && l.who}
+{#snippet actions(v: Schemas['LegView'], g: Schemas['LegRow'])}
+  {#if session.may('loads.cover')}
+    {#if v.state === 'booked' && several && !g.driverId && !g.carrierId}<Button
+        small
+        look="quiet"
+        onclick={() => (giving = giving === v.legId ? null : v.legId)}>Assign</Button
+      >{:else if (v.state === 'tendered' || v.state === 'covered') && !v.started}<Button
+        small
+        look="quiet"
+        {busy}
+        onclick={() => void takeBack(v)}
+        >{v.state === 'tendered' ? 'Withdraw tender' : `Unassign ${several ? '' : l.who}`}</Button
+      ><Button small look="quiet" onclick={() => (giving = giving === v.legId ? null : v.legId)}
+        >{v.state === 'tendered' ? 'Tender to another' : 'Reassign'}</Button
+      >{:else if underWay && g === leg}<Button small look="quiet" onclick={() => (handing = !handing)}
+        >{g.carrierId ? 'Replace carrier' : 'Change driver or truck'}</Button
+      >{/if}
+    {#if v.canSplit}<Button small look="quiet" onclick={() => (splitting = splitting === v.legId ? null : v.legId)}
+        >Split</Button
+      >{/if}
+  {/if}
+{/snippet}
+
+{#if leg && (l.who || several || view.legs[0]?.canSplit)}
   <Part title="Assignment">
     {#snippet aside()}
-      {#if (l.state === 'tendered' || (l.state === 'covered' && !l.stops.some((s) => s.arrivedAt))) && session.may('loads.cover')}<Button
-          small
-          look="quiet"
-          {busy}
-          onclick={takeBack}>{l.state === 'tendered' ? 'Withdraw tender' : `Unassign ${l.who}`}</Button
-        ><Button small look="quiet" onclick={() => (giving = !giving)}
-          >{l.state === 'tendered' ? 'Tender to another' : 'Reassign'}</Button
-        >{:else if underWay && session.may('loads.cover')}<Button
-          small
-          look="quiet"
-          onclick={() => (handing = !handing)}>{leg.carrierId ? 'Replace carrier' : 'Change driver or truck'}</Button
-        >{/if}
+      {#if !several}{@render actions(view.legs[0], leg)}{/if}
     {/snippet}
     {#each view.sheet.legs as g (g.id)}
+      {@const v = view.legs.find((x) => x.legId === g.id)!}
+      {#if several}
+        <div
+          class="border-line flex flex-wrap items-baseline justify-between gap-x-2 {g.seq > 1
+            ? 'mt-2 border-t pt-2'
+            : ''}"
+        >
+          <span class="text-sm font-bold"
+            >{v.lane.replace(' to ', ' → ')} <span class="text-mute fig font-normal">{g.miles} mi</span></span
+          >
+          <span class="-my-1 -mr-2 flex flex-wrap">{@render actions(v, g)}</span>
+        </div>
+      {/if}
       {#if g.driverId}
         <p class="flex justify-between gap-2">
           <span
@@ -72,42 +113,33 @@
             ? ` · accepted the trip ${formatLocal(localAt(g.acceptedAt, session.zone))}`
             : ''}
         </p>
+      {:else if g.carrierId}
+        <CarrierLeg load={l} state={v.state} {g} {onchanged} />
       {:else}
-        <CarrierLeg load={l} {g} {onchanged} />
+        <p class="text-mute text-sm">Nobody yet</p>
       {/if}
       {#if g.handedOverAt}
         <p class="text-mute mb-2 text-sm">
-          handed over in {g.handoverTown}
+          {l.transfers[g.seq - 1]?.plannedAt === null ? 'handed over' : 'left'} in {g.handoverTown}
           {formatLocal(localAt(g.handedOverAt, session.zone))}, after {g.miles} mi{g.carrierId && g.agreed
             ? `, paid ${figure(g.agreed)}`
             : ''}
-          {#if g === view.sheet.legs.at(-2) && session.may('loads.cover')}<button
+          {#if leg.seq === g.seq + 1 && unplanned(leg) && session.may('loads.cover')}<button
               class="text-lark ml-1 hover:underline"
               onclick={() => void handBack()}>undo handover</button
             >{/if}
         </p>
       {/if}
+      {#if splitting === g.id}
+        <SplitForm {view} leg={v} ondone={changed} oncancel={() => (splitting = null)} />
+      {/if}
+      {#if giving === g.id}
+        <div class="-mx-5"><CoverPanel {view} leg={g.id} oncovered={changed} /></div>
+      {/if}
     {/each}
     {#if !handing && attempt.refused}<p class="text-ember-word text-sm" role="alert">{attempt.refused.message}</p>{/if}
-    {#if handing && leg}
-      <HandoverForm
-        {view}
-        {leg}
-        ondone={() => {
-          handing = false;
-          void onchanged();
-        }}
-        oncancel={() => (handing = false)}
-      />
+    {#if handing}
+      <HandoverForm {view} {leg} ondone={changed} oncancel={() => (handing = false)} />
     {/if}
   </Part>
-{/if}
-{#if giving && (l.state === 'covered' || l.state === 'tendered')}
-  <CoverPanel
-    {view}
-    oncovered={() => {
-      giving = false;
-      void onchanged();
-    }}
-  />
 {/if}

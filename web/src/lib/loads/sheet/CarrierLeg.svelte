@@ -12,10 +12,12 @@
   /** A carrier's leg: its answer to the tender, and who comes for the freight. */
   interface Props {
     load: Schemas['LoadRow'];
+    /** The leg's own state. */
+    state: Schemas['LoadState'];
     g: Schemas['LegRow'];
     onchanged: () => Promise<void>;
   }
-  let { load, g, onchanged }: Props = $props();
+  let { load, state: own, g, onchanged }: Props = $props();
   let form = $state<'accept' | 'decline' | 'dispatch' | null>(null);
   let name = $state('');
   let reason = $state('');
@@ -40,7 +42,7 @@
       form = null;
       await onchanged();
     });
-  const on = $derived({ params: { path: { id: load.id } }, headers: ifMatch(load.version) });
+  const on = $derived({ params: { path: { id: load.id }, query: { leg: g.id } }, headers: ifMatch(load.version) });
   const accept = () => send(() => take(api.POST('/api/loads/{id}/tender/accept', { ...on, body: { name } })));
   const decline = () =>
     send(() =>
@@ -56,10 +58,7 @@
       ),
     );
   const mayDispatch = $derived(
-    session.may('loads.roll') &&
-      !g.handedOverAt &&
-      (load.state === 'covered' || load.state === 'rolling') &&
-      form !== 'dispatch',
+    session.may('loads.roll') && !g.handedOverAt && (own === 'covered' || own === 'rolling') && form !== 'dispatch',
   );
 </script>
 

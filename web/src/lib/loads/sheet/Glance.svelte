@@ -8,31 +8,42 @@
   /** What one needs first: where it is, who has it, the next stop, the money. */
   let { view, whole }: { view: Schemas['LoadSheetView']; whole: boolean } = $props();
   const l = $derived(view.sheet.load);
-  const leg = $derived(view.sheet.legs.at(-1));
+  const leg = $derived(view.sheet.legs.find((g) => !g.handedOverAt));
+  /** The transfer where the freight waits, and the one that comes before the next stop. */
+  const waits = $derived(l.transfers.find((t) => t.leftAt && !t.takenAt));
+  const ahead = $derived.by(() => {
+    const index = l.stops.findIndex((s) => !(s.leftAt || s.deliveredAt || s.refusedAt));
+    return l.transfers.find((t) => !t.leftAt && t.afterStops <= index);
+  });
   const next = $derived(l.stops.find((s) => !(s.leftAt || s.deliveredAt || s.refusedAt)));
   const last = $derived(l.stops.findLast((s) => s.leftAt || s.deliveredAt));
   const visit = $derived(view.visits.find((v) => v.stopId === next?.id));
   const carried = $derived(l.state === 'covered' || l.state === 'rolling');
 
   const where = $derived(
-    view.seen
-      ? { main: view.seen.where, detail: `truck's device, ${formatLocal(localAt(view.seen.at, session.zone))}` }
-      : next?.arrivedAt
-        ? {
-            main: `At ${next.place}, ${next.town} ${next.region}`,
-            detail: `since ${clockAt(next.arrivedAt, next.zone ?? session.zone)}`,
-          }
-        : last && !next
+    waits
+      ? {
+          main: `At ${waits.place}, ${waits.town} ${waits.region}`,
+          detail: `waiting since ${formatLocal(localAt(waits.leftAt!, waits.zone))}`,
+        }
+      : view.seen
+        ? { main: view.seen.where, detail: `truck's device, ${formatLocal(localAt(view.seen.at, session.zone))}` }
+        : next?.arrivedAt
           ? {
-              main: `Delivered in ${last.town} ${last.region}`,
-              detail: formatLocal(localAt(last.deliveredAt ?? last.leftAt!, last.zone ?? session.zone)),
+              main: `At ${next.place}, ${next.town} ${next.region}`,
+              detail: `since ${clockAt(next.arrivedAt, next.zone ?? session.zone)}`,
             }
-          : last
+          : last && !next
             ? {
-                main: `Left ${last.town} ${last.region}`,
-                detail: `${formatLocal(localAt(last.leftAt ?? last.deliveredAt!, last.zone ?? session.zone))}, no position since`,
+                main: `Delivered in ${last.town} ${last.region}`,
+                detail: formatLocal(localAt(last.deliveredAt ?? last.leftAt!, last.zone ?? session.zone)),
               }
-            : { main: 'Not picked up yet', detail: '' },
+            : last
+              ? {
+                  main: `Left ${last.town} ${last.region}`,
+                  detail: `${formatLocal(localAt(last.leftAt ?? last.deliveredAt!, last.zone ?? session.zone))}, no position since`,
+                }
+              : { main: 'Not picked up yet', detail: '' },
   );
   const phone = $derived(leg?.driverPhone ?? leg?.carrierPhone);
   const outlook = $derived(
@@ -64,12 +75,21 @@
       </dd>
     {:else}
       <dd class="font-bold">{l.state === 'draft' || l.state === 'cancelled' ? '—' : 'Not covered'}</dd>
-      <dd class="text-mute text-sm">{l.state === 'booked' ? view.status : ''}</dd>
+      <dd class="text-mute text-sm">{view.open ? view.open.status : ''}</dd>
     {/if}
   </div>
   <div class="min-w-0">
-    <dt class="text-mute text-sm font-bold">{next ? 'Next stop' : 'Last stop'}</dt>
-    {#if next}
+    <dt class="text-mute text-sm font-bold">{ahead ? 'Next transfer' : next ? 'Next stop' : 'Last stop'}</dt>
+    {#if ahead}
+      {@const v = view.transfers.find((t) => t.transferId === ahead.id)}
+      <dd class="font-bold">{ahead.town} {ahead.region}, {formatLocal(localAt(ahead.plannedAt!, ahead.zone))}</dd>
+      <dd class="text-mute text-sm">
+        {ahead.nextWho ? `then ${ahead.nextWho}` : 'then nobody yet'}{v?.arrives && l.who
+          ? `, ETA ${formatLocal(localAt(v.arrives, ahead.zone))}`
+          : ''}
+        {#if v?.late}<b class="text-ember-word">{hours(v.late)} late</b>{/if}
+      </dd>
+    {:else if next}
       <dd class="font-bold">{next.town ? `${next.town} ${next.region}` : 'No place yet'}, {windowOf(next)}</dd>
       <dd class="text-mute text-sm">
         {[next.zone && next.zone !== session.zone ? `${zoneName(next.zone)} time` : '', outlook]

@@ -8,6 +8,7 @@
   import TextField from '$ui/TextField.svelte';
   import WhenField from '$ui/WhenField.svelte';
   import { happened, windowOf } from '../labels';
+  import TransferItem from './TransferItem.svelte';
 
   /** Stops with their appointments and ETAs; what happens at the next one is recorded here. */
   interface Props {
@@ -20,12 +21,19 @@
   type Stop = Schemas['StopRow'];
   type Word = 'arrived' | 'left' | 'delivered';
   const l = $derived(view.sheet.load);
-  const next = $derived(l.stops.find((s) => !(s.leftAt || s.deliveredAt || s.refusedAt)));
+  /** The stop that is reached next, unless the freight changes trucks before. */
+  const next = $derived.by(() => {
+    const index = l.stops.findIndex((s) => !(s.leftAt || s.deliveredAt || s.refusedAt));
+    return index >= 0 && !l.transfers.some((t) => t.afterStops <= index && !t.takenAt) ? l.stops[index] : undefined;
+  });
   const carried = $derived(l.state === 'covered' || l.state === 'rolling');
   const mayRecord = $derived(session.may('loads.roll') && carried);
   const mayUndo = $derived(session.may('loads.roll') && (carried || l.state === 'delivered'));
   const visit = (stopId: number) => view.visits.find((v) => v.stopId === stopId);
-  const isLast = (stop: Stop) => !!stop.arrivedAt && !l.stops.some((s) => s.seq > stop.seq && s.arrivedAt);
+  const isLast = (stop: Stop) =>
+    !!stop.arrivedAt &&
+    !l.stops.some((s) => s.seq > stop.seq && s.arrivedAt) &&
+    !l.transfers.some((t) => t.afterStops >= stop.seq && t.leftAt);
 
   let busy = $state<Word | ''>('');
   /** The stop whose time is entered. */
@@ -91,10 +99,36 @@
         y2="60"
         stroke="var(--ink)"
         stroke-width={done ? 3 : 1.6}
-        stroke-dasharray={l.who ? undefined : '2.5 3.5'}
+        stroke-dasharray={done || l.who ? undefined : '2.5 3.5'}
       />{/if}
     <circle cx="8" cy="10" r="5" fill={done ? 'var(--ink)' : 'var(--panel)'} stroke="var(--ink)" stroke-width="1.8" />
   </svg>
+{/snippet}
+
+{#snippet transfer(t: Schemas['TransferRow'])}
+  <li class="relative flex gap-3 pb-3">
+    <svg width="16" class="shrink-0 self-stretch overflow-visible" height="44" aria-hidden="true">
+      <line
+        x1="8"
+        x2="8"
+        y1="14"
+        y2="60"
+        stroke="var(--ink)"
+        stroke-width={t.takenAt ? 3 : 1.6}
+        stroke-dasharray={t.nextWho ? undefined : '2.5 3.5'}
+      />
+      <rect
+        x="3.5"
+        y="5.5"
+        width="9"
+        height="9"
+        fill={t.takenAt ? 'var(--ink)' : 'var(--panel)'}
+        stroke="var(--ink)"
+        stroke-width="1.8"
+      />
+    </svg>
+    <TransferItem {view} {t} {onchanged} />
+  </li>
 {/snippet}
 
 {#snippet recording(stop: Stop)}
@@ -132,6 +166,7 @@
 
 <Part title="Stops">
   <ol>
+    {#each l.transfers.filter((t) => t.afterStops === 0) as t (t.id)}{@render transfer(t)}{/each}
     {#each l.stops as stop, i (stop.id)}
       {@const v = visit(stop.id)}
       <li class="relative flex gap-3 pb-3">
@@ -168,6 +203,7 @@
           {/if}
         </div>
       </li>
+      {#each l.transfers.filter((t) => t.afterStops === i + 1) as t (t.id)}{@render transfer(t)}{/each}
     {/each}
   </ol>
 </Part>

@@ -1,0 +1,183 @@
+<script lang="ts">
+  import { api, ifMatch, take, type Schemas } from '$lib/api/client';
+  import { findPlaces, findTowns } from '$lib/companies/find';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
+  import { localAt, type Local } from '$lib/time/when';
+  import Choice from '$ui/Choice.svelte';
+  import InnerForm from '$ui/InnerForm.svelte';
+  import Picker from '$ui/Picker.svelte';
+  import WhenField from '$ui/WhenField.svelte';
+  import { lane, transferLabels } from '../labels';
+
+  /** Splits a leg at a transfer, or moves the transfer. */
+  interface Props {
+    view: Schemas['LoadSheetView'];
+    leg?: Schemas['LegView'];
+    transfer?: Schemas['TransferRow'];
+    ondone: () => void;
+    oncancel: () => void;
+  }
+  let { view, leg, transfer, ondone, oncancel }: Props = $props();
+  type Where = {
+    key: number;
+    placeId: number | null;
+    townId: number | null;
+    name: string;
+    detail: string;
+    zone: string;
+  };
+  const ofPlace = (p: { id: number; name: string; town: string; region: string; zone: string }): Where => ({
+    key: p.id,
+    placeId: p.id,
+    townId: null,
+    name: p.name,
+    detail: `${p.town} ${p.region}`,
+    zone: p.zone,
+  });
+  const l = $derived(view.sheet.load);
+  const attempt = new Attempt();
+  // The form opens with what the transfer is then.
+  // svelte-ignore state_referenced_locally
+  let where = $state<Where | null>(
+    transfer ? ofPlace({ ...transfer, id: transfer.placeId, name: transfer.place }) : null,
+  );
+  // svelte-ignore state_referenced_locally
+  let at = $state<Local | null>(transfer?.plannedAt ? localAt(transfer.plannedAt, transfer.zone) : null);
+  // svelte-ignore state_referenced_locally
+  let method = $state<Schemas['TransferMethod']>(transfer?.method ?? 'drop');
+  // svelte-ignore state_referenced_locally
+  let after = $state(transfer ? String(transfer.afterStops) : '');
+  /** A load whose driver meets ours there. */
+  let swapWith = $state('');
+  let others = $state<Schemas['LoadRow'][]>([]);
+  const driver = $derived(view.sheet.legs.find((g) => g.id === leg?.legId)?.driverId);
+  $effect(() => {
+    if (method === 'swap' && driver && others.length === 0)
+      void take(api.GET('/api/loads', { params: { query: { view: 'moving', limit: 500 } } })).then(
+        (page) =>
+          (others = page.rows.map((r) => r.load).filter((o) => o.driverId && o.driverId !== driver && o.id !== l.id)),
+        showError,
+      );
+  });
+
+  /** Places of the address book first, then any town. */
+  async function findWhere(typed: string): Promise<Where[]> {
+    const [places, towns] = await Promise.all([findPlaces(typed), findTowns(typed)]);
+    return [
+      ...places.slice(0, 7).map(ofPlace),
+      ...towns.slice(0, 5).map((t) => ({
+        key: -t.id,
+        placeId: null,
+        townId: t.id,
+        name: `${t.name} ${t.region}`,
+        detail: 'town',
+        zone: t.zone,
+      })),
+    ];
+  }
+  const send = () =>
+    attempt.run(async () => {
+      const body = {
+        placeId: where?.placeId ?? null,
+        townId: where?.townId ?? null,
+        at,
+        method,
+        legId: leg?.legId,
+        afterStops: Number(after) || undefined,
+        swapWithLoadId: (method === 'swap' && Number(swapWith)) || undefined,
+      };
+      const done = transfer
+        ? await take(
+            api.PUT('/api/loads/{id}/transfers/{transferId}', {
+              params: { path: { id: l.id, transferId: transfer.id } },
+              body,
+              headers: ifMatch(l.version),
+            }),
+          )
+        : await take(
+            api.POST('/api/loads/{id}/split', {
+              params: { path: { id: l.id } },
+              body,
+              headers: ifMatch(l.version),
+            }),
+          );
+      showDone(
+        `${done.summary}.`,
+        transfer || body.swapWithLoadId
+          ? undefined
+          : () =>
+              take(
+                api.POST('/api/loads/{id}/transfers/{transferId}/join', {
+                  params: { path: { id: l.id, transferId: done.transferId } },
+                }),
+              ),
+      );
+      ondone();
+    });
+</script>
+
+<InnerForm {attempt} action={transfer ? 'Change transfer' : `Split ${l.number}`} onact={send} {oncancel}>
+  <div class="grid grid-cols-2 gap-3" role="group" aria-label={transfer ? 'Change transfer' : `Split ${l.number}`}>
+    <Picker
+      class="col-span-2"
+      label="Transfer point"
+      required
+      bind:value={where}
+      find={findWhere}
+      name={(w) => w.name}
+      detail={(w) => w.detail}
+      key={(w) => w.key}
+      placeholder="A place or any town"
+      problem={attempt.at('placeId')}
+    />
+    <WhenField
+      label="Next truck takes it"
+      required
+      bind:value={at}
+      zone={where?.zone}
+      like={l.stops[0].until ?? l.stops[0].from}
+      problem={attempt.at('at')}
+    />
+    <Choice
+      label="How"
+      bind:value={method}
+      problem={attempt.at('method')}
+      options={Object.entries(transferLabels).map(([value, label]) => ({ value, label }))}
+    />
+    {#if method === 'swap' && driver && !transfer}
+      <Choice
+        class="col-span-2"
+        label="Swap with"
+        bind:value={swapWith}
+        problem={attempt.at('swapWithLoadId')}
+        options={[
+          { value: '', label: 'Another truck, assigned later' },
+          ...others.map((o) => ({ value: String(o.id), label: `${o.who}, ${o.number} ${lane(o)}` })),
+        ]}
+      />
+    {/if}
+    {#if l.stops.length > 2}
+      <Choice
+        class="col-span-2"
+        label="Between which stops"
+        bind:value={after}
+        problem={attempt.at('afterStops')}
+        options={[
+          { value: '', label: 'Where it adds the fewest miles' },
+          ...l.stops.slice(0, -1).map((s, i) => ({
+            value: String(i + 1),
+            label: `After stop ${i + 1}, ${s.town}, before ${l.stops[i + 1].town}`,
+          })),
+        ]}
+      />
+    {/if}
+  </div>
+  {#if !transfer}
+    <p class="text-mute text-sm">
+      {swapWith && method === 'swap'
+        ? 'Both loads are split there, and each driver continues with the other’s trailer.'
+        : 'The driver assigned now keeps the part up to the transfer point. The rest is assigned like any load.'}
+    </p>
+  {/if}
+</InnerForm>

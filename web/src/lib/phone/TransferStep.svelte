@@ -1,0 +1,77 @@
+<script lang="ts">
+  import { api, Refused, take, type Schemas } from '$lib/api/client';
+  import { transferLeft, transferTaken } from '$lib/loads/labels';
+  import { showDone, showError } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { formatLocal, localAt, zoneName } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+
+  /** The driver takes freight over from another truck, or leaves it for the next one. */
+  interface Props {
+    load: Schemas['MyLoad'];
+    t: Schemas['MyTransfer'];
+    event: Schemas['TransferEvent'];
+    ondone: () => Promise<void>;
+    /** Shown instead until the driver has accepted the trip. */
+    before?: import('svelte').Snippet;
+  }
+  let { load, t, event, ondone, before }: Props = $props();
+  let busy = $state(false);
+  let refused = $state('');
+  const what = $derived(
+    event === 'taken'
+      ? t.method === 'drop'
+        ? 'Hook the loaded trailer'
+        : t.method === 'swap'
+          ? 'Swap trailers'
+          : 'Take the freight over'
+      : t.method === 'drop'
+        ? 'Drop the loaded trailer'
+        : t.method === 'swap'
+          ? 'Swap trailers'
+          : 'Hand the freight over',
+  );
+  async function say() {
+    busy = true;
+    refused = '';
+    try {
+      const done = await take(
+        api.POST('/api/mine/loads/{id}/transfers/{transferId}', {
+          params: { path: { id: load.id, transferId: t.id } },
+          body: { event, at: null },
+          headers: { 'Lark-Via': 'phone' },
+        }),
+      );
+      showDone(`${done.summary}.`);
+    } catch (e) {
+      if (e instanceof Refused) refused = e.message;
+      else showError(e);
+    } finally {
+      busy = false;
+      await ondone();
+    }
+  }
+</script>
+
+<h1 class="mt-2 text-xl font-bold">{t.place}</h1>
+<p>{t.address ? `${t.address}, ` : ''}{t.town}</p>
+<p class="mt-1">
+  {what}{#if t.plannedAt}, <b>{formatLocal(localAt(t.plannedAt, t.zone))}</b>{t.zone !== session.zone
+      ? ` ${zoneName(t.zone)} time`
+      : ''}{/if}
+</p>
+{#if event === 'taken' && !t.leftAt}<p class="text-mute text-sm">The other truck is not there yet.</p>{/if}
+{#if event === 'taken' && t.leftAt}<p class="text-mute text-sm">
+    There since {formatLocal(localAt(t.leftAt, t.zone))}.
+  </p>{/if}
+<p class="mt-1">
+  <a class="text-lark font-bold hover:underline" href="/api/mine/loads/{load.id}/trip-sheet" target="_blank"
+    >Directions and trip sheet</a
+  >
+</p>
+{#if refused}<p class="text-ember-word mt-3" role="alert">{refused}</p>{/if}
+{#if before}{@render before()}{:else}
+  <Button look="main" class="mt-5 h-16! w-full text-lg" {busy} onclick={() => void say()}
+    >{event === 'taken' ? transferTaken[t.method] : transferLeft[t.method]}</Button
+  >
+{/if}
