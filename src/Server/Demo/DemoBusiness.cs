@@ -220,6 +220,7 @@ public static class DemoBusiness
         if (!size.IsBulk)
         {
             await DemoClaims.Write(services, w, past, cast);
+            await DemoSplits.Write(w, cast);
         }
 
         await w.Commit();
