@@ -114,6 +114,19 @@ public sealed record LoadPath(IReadOnlyList<PlannedStop> Stops, IReadOnlyList<Tr
         return points;
     }
 
+    /// <summary>A leg as it is planned now: freight that waits at a transfer is taken no earlier than now.</summary>
+    public IReadOnlyList<PlannedStop> Ahead(IRoads roads, int leg, Instant now)
+    {
+        var points = OfLeg(roads, leg);
+        if (Begin(leg) is null || points[0].Window.From >= now)
+        {
+            return points;
+        }
+
+        var first = points[0] with { Window = new Span(now, Instant.Max(now, points[0].Window.Until)) };
+        return [first, .. points.Skip(1)];
+    }
+
     /// <summary>Everything the freight passes, for ETAs: its stops, and each transfer as a point that is done once the next truck has
     /// it.</summary>
     public IReadOnlyList<PlannedStop> Whole

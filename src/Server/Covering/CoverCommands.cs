@@ -92,7 +92,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             return validation.Problems;
         }
 
-        var stops = sheet.Load.Path().OfLeg(Routing.Roads, leg.Seq - 1);
+        var stops = sheet.Load.Path().Ahead(Routing.Roads, leg.Seq - 1, w.Now);
         var outlook = await FleetStore.Commitments(w.Db, driver!.Id, truck!.Id, trailer!.Id, Availability.Latest(Routing.Roads, stops));
         var span = Availability.Book(Routing.Roads, stops, outlook, w.Zone);
         if (!span.Ok)
@@ -162,7 +162,11 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         Instant? expires = acceptedBy is not null
             ? null
             : request.ExpiresAt
-                ?? Tender.DefaultExpiry(w.Now, company.TenderHours, sheet.Load.Path().OfLeg(Routing.Roads, leg.Seq - 1)[0].Window.Until);
+                ?? Tender.DefaultExpiry(
+                    w.Now,
+                    company.TenderHours,
+                    sheet.Load.Path().Ahead(Routing.Roads, leg.Seq - 1, w.Now)[0].Window.Until
+                );
         await CoverStore.AssignCarrier(w.Db, leg.Id, carrier!.Id, charges);
         if (dispatch is not null)
         {

@@ -317,7 +317,7 @@ public static class CoverEndpoints
 
     private static async Task<CoverChoices> Choices(NpgsqlConnection db, LoadSheet sheet, LegRow leg, Instant now, DateTimeZone zone)
     {
-        var stops = sheet.Load.Path().OfLeg(Routing.Roads, leg.Seq - 1);
+        var stops = sheet.Load.Path().Ahead(Routing.Roads, leg.Seq - 1, now);
         var span = TripPlan.Build(Routing.Roads, stops).Commitment;
         var miles = leg.Miles;
         var ends = span.Until.InZone(zone).Date;
@@ -366,11 +366,7 @@ public static class CoverEndpoints
                     d.FreeAt,
                     empty?.WholeMiles,
                     d.FreeLatitude is { } at
-                        ? Whereabouts.Format(
-                            new GeoPoint(at, d.FreeLongitude!.Value),
-                            $"{sheet.Load.Stops[0].Town} {sheet.Load.Stops[0].Region}",
-                            stops[0].Point
-                        )
+                        ? Whereabouts.Format(new GeoPoint(at, d.FreeLongitude!.Value), sheet.Load.Origin(leg), stops[0].Point)
                         : null,
                     cannot,
                     cost.Driver,

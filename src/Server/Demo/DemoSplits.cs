@@ -29,6 +29,7 @@ internal static class DemoSplits
     private static async Task Standing(CommandContext w, DemoCast cast, int most)
     {
         var rows = (await LoadReads.InStates(w.Db, [LoadState.Rolling], null, 200)).Where(l => l.TripId is not null).ToList();
+        var used = new HashSet<long>();
         var seen = await PositionStore.Last(w.Db, rows.Select(l => l.TripId!.Value), w.Now - LoadViews.SeenWithin);
         foreach (
             var load in rows.Where(l => l.Stops.Count == 2 && l.Stops[0].LeftAt < w.Now - (Dropped * 2)).OrderByDescending(l => l.LastAt)
@@ -40,6 +41,8 @@ internal static class DemoSplits
                 || !seen.TryGetValue(load.TripId!.Value, out var at)
                 || Routing.Gazetteer.Nearest(at.Point) is not { } near
                 || await TownOf(w, near.Name, near.Region) is not { } town
+                || Routing.Roads.Between(near.Point, load.Stops[1].Point).Miles < 200
+                || !used.Add(town.Id)
             )
             {
                 continue;

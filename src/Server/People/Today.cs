@@ -164,7 +164,7 @@ public static class Today
         var carried = open.Where(l => !l.Load.State.IsOpen()).ToList();
         List<TodayItem> items =
         [
-            .. carried.Where(l => l.NeedsYou).OrderByDescending(l => l.Urgency).Select(Rolling),
+            .. carried.Where(l => l.NeedsYou && l.Load.Who is not null).OrderByDescending(l => l.Urgency).Select(Rolling),
             .. uncovered.Where(l => l.Open!.Urgency != Urgency.None).Select(l => Uncovered(l, l.Open!)),
         ];
         items.AddRange(Desk(facts.Desk, access, zone));

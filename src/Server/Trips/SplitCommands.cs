@@ -450,7 +450,7 @@ public static class SplitCommands
             return null;
         }
 
-        var points = path.OfLeg(Routing.Roads, leg.Seq - 1);
+        var points = sheet.Started(leg) ? path.OfLeg(Routing.Roads, leg.Seq - 1) : path.Ahead(Routing.Roads, leg.Seq - 1, w.Now);
         var outlook = await FleetStore.Commitments(w.Db, driver, truck, leg.TrailerId, Availability.Latest(Routing.Roads, points), trip);
         var span = Availability.Rebook(
             Routing.Roads,

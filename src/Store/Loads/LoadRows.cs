@@ -339,12 +339,14 @@ public static class LoadFactsOfRows
         ];
     }
 
+    /// <summary>Where a leg begins: <c>Great Falls MT</c>.</summary>
+    public static string Origin(this LoadRow load, LegRow leg) => Town(load.TransferBefore(leg.Seq)) ?? Town(load.Stops[0]);
+
     /// <summary>Where a leg ends: <c>Drummond MT</c>.</summary>
     public static string Destination(this LoadRow load, LegRow leg) => Town(load.TransferAfter(leg.Seq)) ?? Town(load.Stops[^1]);
 
     /// <summary>Where a leg goes: <c>Great Falls MT to Drummond MT</c>.</summary>
-    public static string Lane(this LoadRow load, LegRow leg) =>
-        $"{Town(load.TransferBefore(leg.Seq)) ?? Town(load.Stops[0])} to {load.Destination(leg)}";
+    public static string Lane(this LoadRow load, LegRow leg) => $"{load.Origin(leg)} to {load.Destination(leg)}";
 
     /// <summary>Which part of the load a leg is, to add to its number: <c>, Great Falls MT to Drummond MT,</c>; empty for a load with one
     /// leg.</summary>

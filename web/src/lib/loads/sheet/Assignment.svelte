@@ -121,7 +121,8 @@
       {#if g.handedOverAt}
         <p class="text-mute mb-2 text-sm">
           {l.transfers[g.seq - 1]?.plannedAt === null ? 'handed over' : 'left'} in {g.handoverTown}
-          {formatLocal(localAt(g.handedOverAt, session.zone))}, after {g.miles} mi{g.carrierId && g.agreed
+          {formatLocal(localAt(g.handedOverAt, l.transfers[g.seq - 1]?.zone ?? session.zone))}, after {g.miles} mi{g.carrierId &&
+          g.agreed
             ? `, paid ${figure(g.agreed)}`
             : ''}
           {#if leg.seq === g.seq + 1 && unplanned(leg) && session.may('loads.cover')}<button
