@@ -29,7 +29,7 @@ test('a load is split at any town, each leg gets its driver, and the trailer tha
   await form.getByLabel('Next truck takes it').fill('+1d 1600');
   await page.keyboard.press('Control+Enter');
   await expect(message(page, new RegExp(`${number} split in Drummond MT, trailer dropped`))).toBeVisible();
-  await expect(page.getByText('drop trailer, Drummond MT · then nobody yet')).toBeVisible();
+  await expect(page.getByText('drop trailer, Drummond MT · next leg not covered')).toBeVisible();
 
   // The first leg, then the second: the panel says which one it is about.
   const panel = page.getByRole('region', { name: 'Cover this load' });
@@ -85,12 +85,12 @@ test('a split is moved and joined again', async ({ browser }) => {
   await pick(page, 'Transfer point', 'Missoula MT');
   await page.getByLabel('Next truck takes it').fill('+3d 0800');
   await page.keyboard.press('Control+Enter');
-  await expect(page.getByText('drop trailer, Missoula MT · then nobody yet')).toBeVisible();
+  await expect(page.getByText('drop trailer, Missoula MT · next leg not covered')).toBeVisible();
   await page.getByRole('button', { name: 'Change', exact: true }).first().click();
   await pick(page, 'Transfer point', 'Drummond MT');
   await page.keyboard.press('Control+Enter');
   await expect(message(page, /moved from Missoula MT to Drummond MT/)).toBeVisible();
   await page.getByRole('button', { name: 'Join legs' }).click();
   await expect(message(page, new RegExp(`Legs of ${number} joined`))).toBeVisible();
-  await expect(page.getByText('then nobody yet')).toHaveCount(0);
+  await expect(page.getByText('next leg not covered')).toHaveCount(0);
 });

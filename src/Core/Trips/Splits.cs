@@ -206,7 +206,7 @@ public static class Splits
 
         var taker = legs[index + 1];
         return taker.Cover == LegCover.Open
-                ? new Problem("leg.open", $"Nobody has the leg from {transfer.Town} yet: assign a driver or carrier first.")
+                ? new Problem("leg.open", $"The leg from {transfer.Town} is not covered: assign a driver or carrier first.")
             : taker.Cover == LegCover.Tendered
                 ? new Problem("leg.tendered", $"{taker.Who} has not accepted the leg from {transfer.Town} yet: record the answer first.")
             : !taker.Dispatched
@@ -298,7 +298,7 @@ public static class Splits
 
         if (holder.Cover != LegCover.Covered)
         {
-            return new Problem("leg.open", $"Nobody has the leg to {transfer.Town} yet: assign a driver or carrier first.");
+            return new Problem("leg.open", $"The leg to {transfer.Town} is not covered: assign a driver or carrier first.");
         }
 
         for (var i = 0; i < transfer.AfterStops; i++)

@@ -201,7 +201,7 @@ public class SplitTests
         Assert.Equal("leg.tendered", Refused(Record(TransferEvent.Taken, -1))!.Code);
         legs[1] = Nobody;
         Assert.Equal(
-            "Nobody has the leg from Missoula MT yet: assign a driver or carrier first.",
+            "The leg from Missoula MT is not covered: assign a driver or carrier first.",
             Refused(Record(TransferEvent.Taken, -1))!.Message
         );
         legs[1] = Ruth;

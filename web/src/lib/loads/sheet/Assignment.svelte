@@ -116,7 +116,7 @@
       {:else if g.carrierId}
         <CarrierLeg load={l} state={v.state} {g} {onchanged} />
       {:else}
-        <p class="text-mute text-sm">Nobody yet</p>
+        <p class="text-mute text-sm">Not covered</p>
       {/if}
       {#if g.handedOverAt}
         <p class="text-mute mb-2 text-sm">

@@ -84,7 +84,7 @@
       {@const v = view.transfers.find((t) => t.transferId === ahead.id)}
       <dd class="font-bold">{ahead.town} {ahead.region}, {formatLocal(localAt(ahead.plannedAt!, ahead.zone))}</dd>
       <dd class="text-mute text-sm">
-        {ahead.nextWho ? `then ${ahead.nextWho}` : 'then nobody yet'}{v?.arrives && l.who
+        {ahead.nextWho ? `then ${ahead.nextWho}` : 'next leg not covered'}{v?.arrives && l.who
           ? `, ETA ${formatLocal(localAt(v.arrives, ahead.zone))}`
           : ''}
         {#if v?.late}<b class="text-ember-word">{hours(v.late)} late</b>{/if}

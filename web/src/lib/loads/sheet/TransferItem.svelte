@@ -65,7 +65,7 @@
   <div class="text-mute flex items-baseline justify-between gap-2 text-sm">
     <span class="min-w-0"
       >{t.plannedAt ? transferLabels[t.method].toLowerCase() : 'transfer'}, {t.town}
-      {t.region} · {t.nextWho ? `then ${t.nextWho}` : 'then nobody yet'}{t.zone !== session.zone
+      {t.region} · {t.nextWho ? `then ${t.nextWho}` : 'next leg not covered'}{t.zone !== session.zone
         ? ` · ${zoneName(t.zone)}`
         : ''}</span
     >
