@@ -38,6 +38,7 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
     {
         ["loadId"] = "loads",
         ["loadIds"] = "loads",
+        ["swapWithLoadId"] = "loads",
         ["customerId"] = "companies",
         ["billToId"] = "companies",
         ["vendorId"] = "companies",
