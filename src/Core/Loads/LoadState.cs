@@ -99,13 +99,12 @@ public static class LoadStates
             return LoadState.Rolling;
         }
 
-        return facts.Legs.Count > 0 && facts.Legs[0] != LegCover.Open
-            ? facts.Legs[0] == LegCover.Tendered
-                ? LoadState.Tendered
-                : LoadState.Covered
-            : facts.IsQuoted
-                ? LoadState.Quoted
-                : LoadState.Booked;
+        return facts.Legs.FirstOrDefault(LegCover.Open) switch
+        {
+            LegCover.Covered => LoadState.Covered,
+            LegCover.Tendered => LoadState.Tendered,
+            _ => facts.IsQuoted ? LoadState.Quoted : LoadState.Booked,
+        };
     }
 
     /// <summary>Whether its freight is on the way or still to be moved.</summary>

@@ -73,7 +73,7 @@ public sealed record LoadPath(IReadOnlyList<PlannedStop> Stops, IReadOnlyList<Tr
     /// </summary>
     public IReadOnlyList<PlannedStop> OfLeg(IRoads roads, int leg)
     {
-        var points = StopsOf(leg).Select(s => s.Id == AfterTransfer(leg) ? ByRoad(s) : s).ToList();
+        var points = DrivenStops(leg).ToList();
         if (End(leg) is { } end)
         {
             var due = end.LeftAt ?? end.PlannedAt!.Value;
@@ -136,7 +136,7 @@ public sealed record LoadPath(IReadOnlyList<PlannedStop> Stops, IReadOnlyList<Tr
             var points = new List<PlannedStop>();
             for (var leg = 0; leg < Legs; leg++)
             {
-                points.AddRange(StopsOf(leg).Select(s => s.Id == AfterTransfer(leg) ? ByRoad(s) : s));
+                points.AddRange(DrivenStops(leg));
                 if (End(leg) is { } t)
                 {
                     var due = t.PlannedAt ?? t.LeftAt!.Value;
@@ -184,9 +184,8 @@ public sealed record LoadPath(IReadOnlyList<PlannedStop> Stops, IReadOnlyList<Tr
     /// <summary>Without the transfer at which a leg ends.</summary>
     public LoadPath Without(int leg) => this with { Transfers = [.. Transfers.Take(leg), .. Transfers.Skip(leg + 1)] };
 
-    /// <summary>The stop that a leg reaches from the transfer where it begins; 0 when there is none.</summary>
-    private long AfterTransfer(int leg) => Begin(leg) is not null && StopsOf(leg) is { Count: > 0 } own ? own[0].Id : 0;
-
-    // A route override is for the whole stretch between two stops, not for the part from a transfer.
-    private static PlannedStop ByRoad(PlannedStop stop) => stop with { SetMiles = null, Via = null };
+    /// <summary>A leg's own stops as its truck drives to them. A route override is for the whole stretch between two stops, not for the part from a
+    /// transfer.</summary>
+    private IEnumerable<PlannedStop> DrivenStops(int leg) =>
+        StopsOf(leg).Select((s, i) => i == 0 && leg > 0 ? s with { SetMiles = null, Via = null } : s);
 }

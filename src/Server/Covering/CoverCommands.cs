@@ -76,11 +76,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             new LegCrew(request.DriverId, request.TruckId, request.TrailerId),
             validation
         );
-        if (sheet.Load.Transfers.Count > 0)
-        {
-            Splits.CheckTrailer(sheet.RequiredTrailer(leg), trailer?.Id, validation);
-        }
-
+        Splits.CheckTrailer(sheet.RequiredTrailer(leg), trailer?.Id, validation);
         var cabotage = validation.Text(request.CabotageReason, "cabotageReason", "The reason", 200);
         if (driver is not null)
         {

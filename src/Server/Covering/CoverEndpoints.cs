@@ -387,7 +387,7 @@ public static class CoverEndpoints
             .Select(t => new UnitOffer(t.Id, t.Unit, null, held.Trucks.GetValueOrDefault(t.Id)))
             .ToList();
         var matches = await FleetStore.Matches(db);
-        var required = sheet.Load.Transfers.Count > 0 ? sheet.RequiredTrailer(leg) : null;
+        var required = sheet.RequiredTrailer(leg);
         var trailers = (await FleetStore.Trailers(db))
             .Where(t => t.Active && matches.Fits(t.Equipment, sheet.Load.Equipment))
             .OrderBy(t => t.Equipment != sheet.Load.Equipment)

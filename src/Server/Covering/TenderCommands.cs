@@ -32,18 +32,14 @@ public sealed class TenderCommands(CoverCommands cover)
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         var validation = new Validation();
         var name = validation.Text(request.Name, "name", "The name of who accepted", 80, required: true);
-        if (Asked(sheet, legId) is not { } leg)
+        var asked = Asked(sheet, legId);
+        if (!asked.Ok)
         {
-            return Problem.Missing("This leg");
+            return asked.Problems;
         }
 
-        if (sheet.Work(leg).AnswerRefusal is { } refused)
-        {
-            return refused;
-        }
-
-        validation.AddRange(await Unfit(w, sheet, leg.CarrierId!.Value));
-        return validation.Ok ? await Accepted(w, sheet, leg, name!, AcceptedVia.Phone) : validation.Problems;
+        validation.AddRange(await Unfit(w, sheet, asked.Value.CarrierId!.Value));
+        return validation.Ok ? await Accepted(w, sheet, asked.Value, name!, AcceptedVia.Phone) : validation.Problems;
     }
 
     /// <summary>One of us records that the carrier declined a locked load.</summary>
@@ -53,22 +49,26 @@ public sealed class TenderCommands(CoverCommands cover)
         var validation = new Validation();
         var name = validation.Text(request.Name, "name", "The name of who declined", 80);
         var reason = validation.Text(request.Reason, "reason", "The reason", 200);
-        if (Asked(sheet, legId) is not { } leg)
+        var asked = Asked(sheet, legId);
+        if (!asked.Ok)
         {
-            return Problem.Missing("This leg");
+            return asked.Problems;
         }
 
-        if (sheet.Work(leg).AnswerRefusal is { } refused)
-        {
-            return refused;
-        }
-
-        return validation.Ok ? await Declined(w, sheet, leg, name, reason) : validation.Problems;
+        return validation.Ok ? await Declined(w, sheet, asked.Value, name, reason) : validation.Problems;
     }
 
-    /// <summary>The leg whose carrier answers: the one named, else the first that waits for an answer, else the one in progress.</summary>
-    private static LegRow? Asked(LoadSheet sheet, long? legId) =>
-        legId is not null ? sheet.Meant(legId) : sheet.Legs.FirstOrDefault(l => l.Holder().Cover == LegCover.Tendered) ?? sheet.Leg;
+    /// <summary>The leg whose carrier answers: the one named, else the first that waits for an answer, else the one in progress; or why no answer
+    /// can be recorded.</summary>
+    private static Outcome<LegRow> Asked(LoadSheet sheet, long? legId)
+    {
+        var leg = legId is not null
+            ? sheet.Meant(legId)
+            : sheet.Legs.FirstOrDefault(l => l.Holder().Cover == LegCover.Tendered) ?? sheet.Leg;
+        return leg is null ? Problem.Missing("This leg")
+            : sheet.Work(leg).AnswerRefusal is { } refused ? refused
+            : leg;
+    }
 
     /// <summary>The carrier accepts on its link, or signs what it accepted by phone.</summary>
     public static async Task<Outcome<TenderSheet>> AcceptOnLink(CommandContext w, string token, AcceptRequest request)

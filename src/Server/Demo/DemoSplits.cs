@@ -67,7 +67,7 @@ internal static class DemoSplits
         }
     }
 
-    /// <summary>Long loads that nobody has started: two of our drivers relay the first, and the others wait to be covered leg by leg.</summary>
+    /// <summary>Long open loads, which wait to be covered leg by leg.</summary>
     private static async Task Ahead(CommandContext w, int most)
     {
         var rows = await LoadReads.InStates(w.Db, [LoadState.Booked], null, 200);

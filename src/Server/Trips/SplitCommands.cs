@@ -196,7 +196,7 @@ public static class SplitCommands
         );
     }
 
-    /// <summary>Joins the two legs at a planned transfer: whoever has the first drives both.</summary>
+    /// <summary>Joins the two legs at a planned transfer: the driver of the first drives both.</summary>
     public static async Task<Outcome<SplitAnswer>> Join(CommandContext w, long loadId, long transferId)
     {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;

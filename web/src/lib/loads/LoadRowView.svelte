@@ -5,7 +5,7 @@
   import Status from '$ui/Status.svelte';
   import { session } from '$lib/state/session.svelte';
   import { clockAt, formatLocal, formatTime, localAt } from '$lib/time/when';
-  import { equipmentLabels, lane, statusWidth } from './labels';
+  import { equipmentLabels, isDone, lane, statusWidth } from './labels';
 
   interface Props {
     line: Schemas['LoadLine'];
@@ -28,7 +28,7 @@
   );
   /** The next stop, with its appointment; where the truck is at a stop, since when. */
   const next = $derived.by(() => {
-    const stop = load.stops.find((s) => !(s.leftAt || s.deliveredAt || s.refusedAt));
+    const stop = load.stops.find((s) => !isDone(s));
     if (!stop?.town) return '';
     if (stop.arrivedAt) return `at ${stop.town} since ${clockAt(stop.arrivedAt, stop.zone!)}`;
     const due = stop.until ?? stop.from;

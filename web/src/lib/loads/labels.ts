@@ -69,17 +69,20 @@ export const transferLabels: Record<Schemas['TransferMethod'], string> = {
   swap: 'Swap trailers',
   transload: 'Transload',
 };
-/** What is recorded when a truck leaves freight at a transfer, and when the next one takes it. */
-export const transferLeft: Record<Schemas['TransferMethod'], string> = {
-  drop: 'Trailer dropped',
-  swap: 'Left here',
-  transload: 'Unloaded here',
+type ByTransfer = Record<'left' | 'taken', Record<Schemas['TransferMethod'], string>>;
+/** What a driver is to do at a transfer. */
+export const transferTask: ByTransfer = {
+  left: { drop: 'Drop the loaded trailer', swap: 'Swap trailers', transload: 'Hand the freight over' },
+  taken: { drop: 'Hook the loaded trailer', swap: 'Swap trailers', transload: 'Take the freight over' },
 };
-export const transferTaken: Record<Schemas['TransferMethod'], string> = {
-  drop: 'Trailer hooked',
-  swap: 'Trailers swapped',
-  transload: 'Freight taken',
+/** What is recorded when a truck leaves freight there, and when the next one takes it. */
+export const transferDone: ByTransfer = {
+  left: { drop: 'Trailer dropped', swap: 'Left here', transload: 'Unloaded here' },
+  taken: { drop: 'Trailer hooked', swap: 'Trailers swapped', transload: 'Freight taken' },
 };
+/** Whether nothing more happens at a stop. */
+export const isDone = (stop: Pick<Stop, 'leftAt' | 'deliveredAt' | 'refusedAt'>) =>
+  !!(stop.leftAt || stop.deliveredAt || stop.refusedAt);
 export const freightTermLabels: Record<string, string> = {
   prepaid: 'Prepaid',
   collect: 'Collect',

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, Refused, take, type Schemas } from '$lib/api/client';
-  import { transferLeft, transferTaken } from '$lib/loads/labels';
+  import { transferDone, transferTask } from '$lib/loads/labels';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatLocal, localAt, zoneName } from '$lib/time/when';
@@ -10,7 +10,7 @@
   interface Props {
     load: Schemas['MyLoad'];
     t: Schemas['MyTransfer'];
-    event: Schemas['TransferEvent'];
+    event: keyof typeof transferDone;
     ondone: () => Promise<void>;
     /** Shown instead until the driver has accepted the trip. */
     before?: import('svelte').Snippet;
@@ -18,19 +18,6 @@
   let { load, t, event, ondone, before }: Props = $props();
   let busy = $state(false);
   let refused = $state('');
-  const what = $derived(
-    event === 'taken'
-      ? t.method === 'drop'
-        ? 'Hook the loaded trailer'
-        : t.method === 'swap'
-          ? 'Swap trailers'
-          : 'Take the freight over'
-      : t.method === 'drop'
-        ? 'Drop the loaded trailer'
-        : t.method === 'swap'
-          ? 'Swap trailers'
-          : 'Hand the freight over',
-  );
   async function say() {
     busy = true;
     refused = '';
@@ -56,7 +43,8 @@
 <h1 class="mt-2 text-xl font-bold">{t.place}</h1>
 <p>{t.address ? `${t.address}, ` : ''}{t.town}</p>
 <p class="mt-1">
-  {what}{#if t.plannedAt}, <b>{formatLocal(localAt(t.plannedAt, t.zone))}</b>{t.zone !== session.zone
+  {transferTask[event][t.method]}{#if t.plannedAt}, <b>{formatLocal(localAt(t.plannedAt, t.zone))}</b>{t.zone !==
+    session.zone
       ? ` ${zoneName(t.zone)} time`
       : ''}{/if}
 </p>
@@ -72,6 +60,6 @@
 {#if refused}<p class="text-ember-word mt-3" role="alert">{refused}</p>{/if}
 {#if before}{@render before()}{:else}
   <Button look="main" class="mt-5 h-16! w-full text-lg" {busy} onclick={() => void say()}
-    >{event === 'taken' ? transferTaken[t.method] : transferLeft[t.method]}</Button
+    >{transferDone[event][t.method]}</Button
   >
 {/if}

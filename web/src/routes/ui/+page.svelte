@@ -64,10 +64,7 @@
     const load = {
       who,
       stops: [stop(1, 'pickup', pickup, left), stop(2, 'delivery', delivery, false)],
-      transfers:
-        transfer === undefined
-          ? []
-          : [{ id: 1, town: 'Butte', plannedAt: iso(transfer), takenAt: null, nextWho: null }],
+      transfers: transfer ? [{ id: 1, town: 'Butte', plannedAt: iso(transfer) }] : [],
     } as unknown as Schemas['LoadRow'];
     const visit = (stopId: number, at: number, s: Schemas['VisitView']['outlook'], done: boolean) =>
       ({

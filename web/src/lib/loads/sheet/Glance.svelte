@@ -3,7 +3,7 @@
   import { figure, said } from '$lib/money';
   import { session } from '$lib/state/session.svelte';
   import { clockAt, formatLocal, hours, localAt, zoneName } from '$lib/time/when';
-  import { equipmentLabels, windowOf } from '../labels';
+  import { equipmentLabels, isDone, windowOf } from '../labels';
 
   /** What one needs first: where it is, who has it, the next stop, the money. */
   let { view, whole }: { view: Schemas['LoadSheetView']; whole: boolean } = $props();
@@ -12,10 +12,10 @@
   /** The transfer where the freight waits, and the one that comes before the next stop. */
   const waits = $derived(l.transfers.find((t) => t.leftAt && !t.takenAt));
   const ahead = $derived.by(() => {
-    const index = l.stops.findIndex((s) => !(s.leftAt || s.deliveredAt || s.refusedAt));
+    const index = l.stops.findIndex((s) => !isDone(s));
     return l.transfers.find((t) => !t.leftAt && t.afterStops <= index);
   });
-  const next = $derived(l.stops.find((s) => !(s.leftAt || s.deliveredAt || s.refusedAt)));
+  const next = $derived(l.stops.find((s) => !isDone(s)));
   const last = $derived(l.stops.findLast((s) => s.leftAt || s.deliveredAt));
   const visit = $derived(view.visits.find((v) => v.stopId === next?.id));
   const carried = $derived(l.state === 'covered' || l.state === 'rolling');

@@ -7,6 +7,7 @@
   import { clockAt, hours } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import Part from '$ui/Part.svelte';
+  import { isDone } from '../labels';
   import RouteEdit from './RouteEdit.svelte';
   import TripCosts from './TripCosts.svelte';
 
@@ -47,7 +48,7 @@
             stops: l.stops.map((s, i) => ({
               at: [s.longitude!, s.latitude!],
               label: String(i + 1),
-              done: !!(s.leftAt || s.deliveredAt || s.refusedAt),
+              done: isDone(s),
             })),
           },
         ]

@@ -7,7 +7,7 @@
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
   import WhenField from '$ui/WhenField.svelte';
-  import { happened, windowOf } from '../labels';
+  import { happened, isDone, windowOf } from '../labels';
   import TransferItem from './TransferItem.svelte';
 
   /** Stops with their appointments and ETAs; what happens at the next one is recorded here. */
@@ -23,7 +23,7 @@
   const l = $derived(view.sheet.load);
   /** The stop that is reached next, unless the freight changes trucks before. */
   const next = $derived.by(() => {
-    const index = l.stops.findIndex((s) => !(s.leftAt || s.deliveredAt || s.refusedAt));
+    const index = l.stops.findIndex((s) => !isDone(s));
     return index >= 0 && !l.transfers.some((t) => t.afterStops <= index && !t.takenAt) ? l.stops[index] : undefined;
   });
   const carried = $derived(l.state === 'covered' || l.state === 'rolling');
@@ -90,7 +90,7 @@
 </script>
 
 {#snippet line(stop: Stop, i: number)}
-  {@const done = !!(stop.leftAt || stop.deliveredAt || stop.refusedAt)}
+  {@const done = isDone(stop)}
   <svg width="16" class="shrink-0 self-stretch overflow-visible" height="44" aria-hidden="true">
     {#if i < l.stops.length - 1}<line
         x1="8"

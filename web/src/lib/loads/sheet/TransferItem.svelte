@@ -6,7 +6,7 @@
   import { clockAt, formatLocal, hours, instantOf, localAt, zoneName, type Local } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import WhenField from '$ui/WhenField.svelte';
-  import { transferLabels, transferLeft, transferTaken } from '../labels';
+  import { transferDone, transferLabels } from '../labels';
   import SplitForm from './SplitForm.svelte';
 
   /** A transfer between two stops: when it is planned, what happened there, and what can be recorded. */
@@ -93,13 +93,13 @@
           small
           look={t.method === 'drop' || !can.canTake ? 'main' : 'plain'}
           busy={attempt.busy}
-          onclick={() => void record('left')}>{transferLeft[t.method]}</Button
+          onclick={() => void record('left')}>{transferDone.left[t.method]}</Button
         >{/if}
       {#if can.canTake}<Button
           small
           look={t.method === 'drop' && can.canLeave ? 'plain' : 'main'}
           busy={attempt.busy}
-          onclick={() => void record('taken')}>{transferTaken[t.method]}</Button
+          onclick={() => void record('taken')}>{transferDone.taken[t.method]}</Button
         >{/if}
       <Button small look="quiet" onclick={() => (timing = !timing)}>{timing ? 'Now' : 'Different time'}</Button>
     </div>
