@@ -95,6 +95,14 @@ test('a truck ordered and not used is charged, billed and owed to the carrier', 
   await page.goto(`/load/${id}`);
   await page.getByRole('button', { name: 'Cancel load' }).click();
   await page.getByLabel('Charge customer, USD').fill('250');
+  // The load changes meanwhile and is read again: what was typed stays.
+  const { token } = await (await page.request.get('/api/session')).json();
+  await page.request.post(`/api/loads/${id}/reports`, {
+    data: { kind: 'note', note: 'shipper asks for a call back' },
+    headers: { 'X-Lark-Token': token },
+  });
+  await expect(page.getByText('shipper asks for a call back').first()).toBeVisible();
+  await expect(page.getByLabel('Charge customer, USD')).toHaveValue('250');
   await page.getByLabel('Pay carrier, USD').fill('200');
   await page.getByRole('button', { name: `Cancel load ${made}` }).click();
   await expect(page.getByText('The reason is required')).toBeVisible();

@@ -3,6 +3,7 @@
   import { keepShown, latest } from '$lib/api/latest';
   import { methodNames } from '$lib/loads/labels';
   import { cents, figure } from '$lib/money';
+  import { onChange } from '$lib/state/change.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
@@ -38,14 +39,16 @@
       (e) => (problem = e instanceof Refused ? e.message : 'This invoice could not be loaded.'),
     ),
   );
-  $effect(() => {
-    void id;
-    sheet = null;
-    problem = '';
-    correcting = null;
-    void load();
-    return live.follow(load, ['invoices', 'mail']);
-  });
+  onChange(
+    () => id,
+    () => {
+      sheet = null;
+      problem = '';
+      correcting = null;
+      void load();
+      return live.follow(load, ['invoices', 'mail']);
+    },
+  );
   const i = $derived(sheet?.invoice);
   inCurrency(() => i?.total?.currency);
   async function voidIt() {

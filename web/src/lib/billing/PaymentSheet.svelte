@@ -2,6 +2,7 @@
   import { api, moneyKey, take, type Schemas } from '$lib/api/client';
   import { cents, figure } from '$lib/money';
   import { methodNames } from '$lib/loads/labels';
+  import { onChange } from '$lib/state/change.svelte';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -27,12 +28,14 @@
       return null;
     });
   };
-  $effect(() => {
-    void id;
-    view = null;
-    void load();
-    return live.follow(load, ['payments']);
-  });
+  onChange(
+    () => id,
+    () => {
+      view = null;
+      void load();
+      return live.follow(load, ['payments']);
+    },
+  );
   async function run(act: () => Promise<string>) {
     busy = true;
     try {

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, moneyKey, take, type Schemas } from '$lib/api/client';
   import { figure, sums } from '$lib/money';
+  import { onChange } from '$lib/state/change.svelte';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import Button from '$ui/Button.svelte';
@@ -13,11 +14,13 @@
     take(api.GET('/api/billing-runs/{id}', { params: { path: { id } } }))
       .then((r) => (run = r))
       .catch(showError);
-  $effect(() => {
-    void id;
-    void load();
-    return live.follow(load, ['billing_runs']);
-  });
+  onChange(
+    () => id,
+    () => {
+      void load();
+      return live.follow(load, ['billing_runs']);
+    },
+  );
   // Events report each step; a page that is reconnecting polls.
   $effect(() => {
     if (!run || run.done === run.parts) return;

@@ -3,6 +3,7 @@
   import { keepShown, latest } from '$lib/api/latest';
   import { methodNames } from '$lib/loads/labels';
   import { cents, figure } from '$lib/money';
+  import { onChange } from '$lib/state/change.svelte';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -28,14 +29,16 @@
       (e) => (problem = e instanceof Refused ? e.message : 'This claim could not be loaded.'),
     ),
   );
-  $effect(() => {
-    void id;
-    view = null;
-    problem = '';
-    step = null;
-    void load();
-    return live.follow(load, ['claims', 'bills', 'payments']);
-  });
+  onChange(
+    () => id,
+    () => {
+      view = null;
+      problem = '';
+      step = null;
+      void load();
+      return live.follow(load, ['claims', 'bills', 'payments']);
+    },
+  );
   const c = $derived(view?.claim);
   const path = $derived({ params: { path: { id } } });
   async function run(act: () => Promise<unknown>, said: string) {

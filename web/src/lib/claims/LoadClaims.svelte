@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, ifMatch, take, type Schemas } from '$lib/api/client';
   import { figure } from '$lib/money';
+  import { onChange } from '$lib/state/change.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
@@ -34,11 +35,13 @@
     });
   };
   const id = $derived(load.id);
-  $effect(() => {
-    void id;
-    void read();
-    return live.follow(read, ['claims']);
-  });
+  onChange(
+    () => id,
+    () => {
+      void read();
+      return live.follow(read, ['claims']);
+    },
+  );
   const mayOpen = $derived(session.may('loads.roll') && ['delivered', 'billed', 'closed'].includes(load.state));
   const open = () =>
     attempt.run(async () => {

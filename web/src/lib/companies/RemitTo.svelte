@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
   import { latest } from '$lib/api/latest';
+  import { onChange } from '$lib/state/change.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
@@ -24,12 +25,14 @@
     (answer) => (rows = answer),
     showError,
   );
-  $effect(() => {
-    void companyId;
-    editing = confirming = false;
-    void load();
-    return live.follow(load, ['companies']);
-  });
+  onChange(
+    () => companyId,
+    () => {
+      editing = confirming = false;
+      void load();
+      return live.follow(load, ['companies']);
+    },
+  );
   const pending = $derived(rows.find((r) => r.state === 'proposed'));
   const current = $derived(rows.find((r) => r.state === 'confirmed'));
   const payee = (r: Schemas['RemitToRow']) =>

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, ifMatch, take, type Money, type Schemas } from '$lib/api/client';
   import { figure } from '$lib/money';
+  import { onChange } from '$lib/state/change.svelte';
   import { live } from '$lib/state/live.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone } from '$lib/state/messages.svelte';
@@ -41,20 +42,21 @@
       .catch(() => ({ data: undefined }));
     choices = data ?? null;
   }
-  $effect(() => {
-    void load.id;
-    void leg;
-    choices = null;
-    driver = null;
-    carrier = null;
-    pay = null;
-    acceptedBy = '';
-    hours = '';
-    cabotage = '';
-    attempt.refused = null;
-    void look();
-    return live.follow(look, ['loads', 'companies', 'fleet']);
-  });
+  onChange(
+    () => `${load.id} ${leg}`,
+    () => {
+      choices = null;
+      driver = null;
+      carrier = null;
+      pay = null;
+      acceptedBy = '';
+      hours = '';
+      cabotage = '';
+      attempt.refused = null;
+      void look();
+      return live.follow(look, ['loads', 'companies', 'fleet']);
+    },
+  );
 
   const meant = $derived(view.legs.find((g) => g.legId === choices?.legId));
   const instead = $derived(meant?.state === 'covered' || meant?.state === 'tendered');

@@ -3,6 +3,7 @@
   import { goto } from '$app/navigation';
   import { api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
   import { keepShown, latest } from '$lib/api/latest';
+  import { onChange } from '$lib/state/change.svelte';
   import { live } from '$lib/state/live.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -46,13 +47,15 @@
       (e) => (problem = e instanceof Refused ? e.message : 'This load could not be loaded.'),
     ),
   );
-  $effect(() => {
-    void id;
-    view = null;
-    problem = '';
-    void load();
-    return live.follow(load, (e) => e.loadId === id);
-  });
+  onChange(
+    () => id,
+    () => {
+      view = null;
+      problem = '';
+      void load();
+      return live.follow(load, (e) => e.loadId === id);
+    },
+  );
   const l = $derived(view?.sheet.load);
   inCurrency(() => l?.revenue?.currency);
 

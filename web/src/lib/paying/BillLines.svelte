@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
   import { cents, figure } from '$lib/money';
+  import { onChange } from '$lib/state/change.svelte';
   import { showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import ChargeBack from './ChargeBack.svelte';
@@ -18,10 +19,12 @@
         .then((f) => (leased = f.drivers.some((d) => d.active && d.worker === 'owner_operator')))
         .catch(showError);
   });
-  $effect(() => {
-    void bill.id;
-    charging = null;
-  });
+  onChange(
+    () => bill.id,
+    () => {
+      charging = null;
+    },
+  );
 </script>
 
 <dl class="grid grid-cols-[auto_1fr_auto] gap-x-3 gap-y-1">

@@ -3,6 +3,7 @@
   import { latest } from '$lib/api/latest';
   import { methodNames } from '$lib/loads/labels';
   import { cents, figure } from '$lib/money';
+  import { onChange } from '$lib/state/change.svelte';
   import { live } from '$lib/state/live.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
@@ -32,19 +33,21 @@
     (answer) => (view = answer),
     showError,
   );
-  $effect(() => {
-    void id;
-    view = null;
-    amount = null;
-    reason = '';
-    quickPay = false;
-    attempt.refused = null;
-    void load().then(() => {
-      const b = view?.bill;
-      if (b) amount = b.agreed && cents(b.amount) > cents(b.agreed) ? b.agreed : b.amount;
-    });
-    return live.follow(load, ['bills', 'claims', 'documents']);
-  });
+  onChange(
+    () => id,
+    () => {
+      view = null;
+      amount = null;
+      reason = '';
+      quickPay = false;
+      attempt.refused = null;
+      void load().then(() => {
+        const b = view?.bill;
+        if (b) amount = b.agreed && cents(b.amount) > cents(b.agreed) ? b.agreed : b.amount;
+      });
+      return live.follow(load, ['bills', 'claims', 'documents']);
+    },
+  );
   type Path = 'approve' | 'unapprove' | 'void';
   const send = (path: Path, body?: unknown) =>
     take(

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
+  import { onChange } from '$lib/state/change.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -78,13 +79,15 @@
       showError(e);
     }
   }
-  $effect(() => {
-    void id;
-    draft = empty();
-    user = null;
-    attempt.refused = null;
-    void load();
-  });
+  onChange(
+    () => id,
+    () => {
+      draft = empty();
+      user = null;
+      attempt.refused = null;
+      void load();
+    },
+  );
   const save = () =>
     attempt.run(async () => {
       const roleId = Number(draft.role) || null;

@@ -6,6 +6,7 @@
   import { letter } from '$lib/runs/clock';
   import NewRun from '$lib/runs/NewRun.svelte';
   import RunSheet from '$lib/runs/RunSheet.svelte';
+  import { onChange } from '$lib/state/change.svelte';
   import { live } from '$lib/state/live.svelte';
   import { showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -36,12 +37,14 @@
     void list();
     return live.follow(list, ['runs']);
   });
-  $effect(() => {
-    void id;
-    plan = null;
-    chosen = null;
-    void load();
-  });
+  onChange(
+    () => id,
+    () => {
+      plan = null;
+      chosen = null;
+      void load();
+    },
+  );
   $effect(() => {
     if (plan?.state !== 'planning') return;
     const again = setTimeout(load, 600);

@@ -11,6 +11,7 @@
   import FleetLists from '$lib/companies/FleetLists.svelte';
   import PlaceForm from '$lib/companies/PlaceForm.svelte';
   import PlaceDetails from '$lib/companies/PlaceDetails.svelte';
+  import { onChange } from '$lib/state/change.svelte';
   import { live } from '$lib/state/live.svelte';
   import { showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -65,11 +66,13 @@
         return null;
       });
   }
-  $effect(() => {
-    void companyId;
-    view = null;
-    void loadCompany();
-  });
+  onChange(
+    () => companyId,
+    () => {
+      view = null;
+      void loadCompany();
+    },
+  );
   $effect(() => {
     place = null;
     if (placeId)

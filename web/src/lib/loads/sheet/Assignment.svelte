@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, ifMatch, take, type Schemas } from '$lib/api/client';
   import { figure } from '$lib/money';
+  import { onChange } from '$lib/state/change.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -36,11 +37,13 @@
   let splitting = $state<number | null>(null);
   /** The leg that is assigned or reassigned, with the effects shown. */
   let giving = $state<number | null>(null);
-  $effect(() => {
-    void l.id;
-    handing = false;
-    splitting = giving = null;
-  });
+  onChange(
+    () => l.id,
+    () => {
+      handing = false;
+      splitting = giving = null;
+    },
+  );
   const attempt = new Attempt();
   const handBack = () =>
     attempt.run(async () => {

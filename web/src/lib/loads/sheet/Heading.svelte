@@ -1,6 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { api, take, type Schemas } from '$lib/api/client';
+  import { onChange } from '$lib/state/change.svelte';
   import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
@@ -18,11 +19,13 @@
   const l = $derived(view.sheet.load);
   let canceling = $state(false);
   let tracking = $state('');
-  $effect(() => {
-    void l.id;
-    canceling = false;
-    tracking = '';
-  });
+  onChange(
+    () => l.id,
+    () => {
+      canceling = false;
+      tracking = '';
+    },
+  );
 
   const facts = $derived(
     [

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Schemas } from '$lib/api/client';
+  import { onChange } from '$lib/state/change.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatShort, localAt } from '$lib/time/when';
   import Part from '$ui/Part.svelte';
@@ -8,10 +9,12 @@
   let { view }: { view: Schemas['LoadSheetView'] } = $props();
   const first = 12;
   let all = $state(false);
-  $effect(() => {
-    void view.sheet.load.id;
-    all = false;
-  });
+  onChange(
+    () => view.sheet.load.id,
+    () => {
+      all = false;
+    },
+  );
   const shown = $derived(all ? view.events : view.events.slice(0, first));
   const by = (e: Schemas['EventRow']) =>
     `${e.who ?? (e.via === 'outside' ? 'external' : 'automatic')}${

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
+  import { onChange } from '$lib/state/change.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { clockAt, formatLocal, formatTime, instantOf, localAt, zoneName, type Local } from '$lib/time/when';
@@ -41,12 +42,14 @@
   let at = $state<Local | null>(null);
   let signed = $state('');
   let refused = $state<Refused | null>(null);
-  $effect(() => {
-    void l.id;
-    timing = null;
-    at = null;
-    refused = null;
-  });
+  onChange(
+    () => l.id,
+    () => {
+      timing = null;
+      at = null;
+      refused = null;
+    },
+  );
 
   async function record(stop: Stop, word: Word) {
     refused = null;
