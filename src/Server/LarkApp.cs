@@ -272,6 +272,7 @@ public static partial class LarkApp
         api.MapLoads();
         api.MapCovering();
         api.MapTrips();
+        api.MapSharedTrips();
         api.MapRuns();
         api.MapDocuments();
         api.MapBilling();

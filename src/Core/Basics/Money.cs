@@ -63,25 +63,13 @@ public readonly record struct Money(decimal Amount, Currency Currency = Currency
         return sums.Count == 0 ? Zero().Formatted : string.Join(" and ", sums.Select(s => s.Formatted));
     }
 
-    /// <summary>Splits an amount by weights into whole cents that add up to it: each share is what the shares up to it come to, less those
-    /// before, so no cent appears or vanishes.</summary>
+    /// <summary>Splits an amount by weights into whole cents that add up to it (<see cref="Apportion"/>).</summary>
     /// <param name="weights">Zero or above; equal ones when all are zero. At least one.</param>
-    /// <returns>A share for each weight, in order; none has the other sign than the amount.</returns>
     /// <example>$100.00 by 1, 1 and 1 is $33.33, $33.34 and $33.33.</example>
     public IReadOnlyList<Money> Split(IReadOnlyList<decimal> weights)
     {
-        var each = weights.Sum() == 0 ? weights.Select(_ => 1m).ToList() : weights;
-        var (whole, upTo, given) = (each.Sum(), 0m, Zero(Currency));
-        var shares = new List<Money>();
-        foreach (var weight in each)
-        {
-            upTo += weight;
-            var share = (this * (upTo / whole)).ToCents() - given;
-            given += share;
-            shares.Add(share);
-        }
-
-        return shares;
+        var currency = Currency;
+        return Apportion.Of(Amount, weights, 2).Select(share => new Money(share, currency)).ToList();
     }
 
     /// <summary>As shown in a column: <c>1,850.00</c>.</summary>

@@ -89,6 +89,15 @@ public sealed class Validation
         }
     }
 
+    /// <summary>A whole number within bounds, if there is one.</summary>
+    public void Between(int? number, int min, int max, string field, string name)
+    {
+        if (number < min || number > max)
+        {
+            Add("out.of.range", $"{name} must be between {min:#,##0} and {max:#,##0}.", field);
+        }
+    }
+
     /// <summary>A date between ten years before and five years after <paramref name="today"/>.</summary>
     public void Date(LocalDate? date, LocalDate today, string field, string name, bool required = true)
     {

@@ -66,14 +66,15 @@ public static class Availability
         return span is { } found ? found : Check(outlook, TripPlan.Build(roads, stops).Commitment, zone);
     }
 
-    /// <summary>The time for which a driver, truck and trailer are booked when their part of a load changes, or why they cannot be.</summary>
-    /// <param name="started">Their booking so far when they are under way: it begins when it did.</param>
+    /// <summary>The time for which a driver, truck and trailer are booked when their trip changes, or why they cannot be.</summary>
+    /// <param name="started">Their booking so far when they are under way: it begins when it did, and ends no earlier than they are expected to.</param>
     /// <param name="outlook">Their other bookings through <see cref="Latest"/>.</param>
     public static Outcome<Span> Rebook(
         IRoads roads,
         IReadOnlyList<PlannedStop> stops,
         Span? started,
         IReadOnlyCollection<Commitment> outlook,
+        Instant now,
         DateTimeZone zone
     )
     {
@@ -82,7 +83,8 @@ public static class Availability
             return Book(roads, stops, outlook, zone);
         }
 
-        var until = TripPlan.Build(roads, stops, booked.From).Commitment.Until;
+        var expected = Expectations.Of(roads, stops, now)[^1].Leaves;
+        var until = Instant.Max(expected, TripPlan.Build(roads, stops, booked.From).Commitment.Until);
         var span = new Span(booked.From, Instant.Max(until, booked.From + TripPlan.ServiceTime));
         var busy = Check(outlook, span, zone);
         return busy.Any ? busy : span;

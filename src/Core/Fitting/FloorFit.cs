@@ -43,7 +43,7 @@ public static class FloorFit
             }
         }
 
-        var rows = Turns(loaded).Select(turned => Rows(trailer, loaded, turned)).MinBy(r => r.Count == 0 ? 0 : r[^1].From + r[^1].Depth)!;
+        var rows = Shortest(trailer, loaded);
         var fit = rows.Where(r => r.From + r.Depth <= trailer.Length).ToList();
         var over = rows.Skip(fit.Count)
             .SelectMany(r => r.Stacks)
@@ -51,7 +51,7 @@ public static class FloorFit
             .ToDictionary(g => g.Key!, g => g.Sum(s => s.Pieces));
         foreach (var p in pieces.Where(p => over.ContainsKey(p.Id!)))
         {
-            var needs = rows[^1].From + rows[^1].Depth - trailer.Length;
+            var needs = Ends(rows) - trailer.Length;
             left[p] = Said(over[p.Id!], p, $"{needs:0.##} inches of floor are missing for everything");
         }
 
@@ -70,6 +70,15 @@ public static class FloorFit
         );
     }
 
+    /// <summary>Inches of the trailer's length that pieces take, whatever its length; null when one is too tall or too wide for it.</summary>
+    public static decimal? Length(FitTrailer trailer, IReadOnlyList<FitPiece> pieces) =>
+        pieces.Any(p => TooLarge(trailer, p) is not null) ? null : Ends(Shortest(trailer, pieces));
+
+    private static List<Row> Shortest(FitTrailer trailer, IReadOnlyList<FitPiece> pieces) =>
+        Turns(pieces).Select(turned => Rows(trailer, pieces, turned)).MinBy(Ends)!;
+
+    private static decimal Ends(List<Row> rows) => rows.Count == 0 ? 0 : rows[^1].From + rows[^1].Depth;
+
     private static string Said(int some, FitPiece p, string why) =>
         string.Create(CultureInfo.InvariantCulture, $"{some} of {p.Count} do not fit: {why}");
 
@@ -83,7 +92,7 @@ public static class FloorFit
     }
 
     /// <summary>Ways to lay the kinds: those that lie across.</summary>
-    private static IEnumerable<HashSet<string>> Turns(List<FitPiece> pieces)
+    private static IEnumerable<HashSet<string>> Turns(IReadOnlyList<FitPiece> pieces)
     {
         var may = pieces.Where(p => p.Turnable).Select(p => p.Id!).ToList();
         return may.Count <= MostTurns
@@ -95,7 +104,7 @@ public static class FloorFit
             ];
     }
 
-    private static List<Row> Rows(FitTrailer trailer, List<FitPiece> pieces, HashSet<string> across)
+    private static List<Row> Rows(FitTrailer trailer, IReadOnlyList<FitPiece> pieces, HashSet<string> across)
     {
         var rows = new List<Row>();
         foreach (var stop in pieces.GroupBy(p => p.Stop).OrderByDescending(g => g.Key))

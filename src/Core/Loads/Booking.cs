@@ -408,13 +408,13 @@ public static class Booking
                 200,
                 required: must
             );
-            Bounded(line.Pieces, 1, 1_000_000, $"{at}.pieces", "pieces");
-            Bounded(line.Pallets, 1, 1_000, $"{at}.pallets", "pallets");
-            Bounded(line.WeightLb, 1, 400_000, $"{at}.weightLb", "the weight in pounds");
-            Bounded(line.TemperatureF, -60, 160, $"{at}.temperatureF", "the temperature in °F");
-            Bounded(line.LengthIn, 1, 2_000, $"{at}.lengthIn", "the length in inches");
-            Bounded(line.WidthIn, 1, 600, $"{at}.widthIn", "the width in inches");
-            Bounded(line.HeightIn, 1, 600, $"{at}.heightIn", "the height in inches");
+            validation.Between(line.Pieces, 1, 1_000_000, $"{at}.pieces", "Freight: pieces");
+            validation.Between(line.Pallets, 1, 1_000, $"{at}.pallets", "Freight: pallets");
+            validation.Between(line.WeightLb, 1, 400_000, $"{at}.weightLb", "Freight: the weight in pounds");
+            validation.Between(line.TemperatureF, -60, 160, $"{at}.temperatureF", "Freight: the temperature in °F");
+            validation.Between(line.LengthIn, 1, 2_000, $"{at}.lengthIn", "Freight: the length in inches");
+            validation.Between(line.WidthIn, 1, 600, $"{at}.widthIn", "Freight: the width in inches");
+            validation.Between(line.HeightIn, 1, 600, $"{at}.heightIn", "Freight: the height in inches");
             lines.Add(
                 new BookedFreight(
                     description ?? "",
@@ -430,20 +430,13 @@ public static class Booking
                         line.Hazmat,
                         at,
                         validation
-                    )
+                    ),
+                    line.Stackable
                 )
             );
         }
 
         return lines;
-
-        void Bounded(int? value, int min, int max, string field, string name)
-        {
-            if (value < min || value > max)
-            {
-                validation.Add("out.of.range", $"Freight: {name} must be between {min} and {max}.", field);
-            }
-        }
     }
 
     private static List<BookedCharge> Charges(LoadOrder order, bool must, int? miles, LocalDate today, Validation validation)

@@ -53,6 +53,7 @@ public sealed record StopOrder(
 /// <param name="LengthIn">Inches, as are <paramref name="WidthIn"/> and <paramref name="HeightIn"/>: of the largest piece.</param>
 /// <param name="TemperatureF">Degrees Fahrenheit to be held, or null when it does not matter.</param>
 /// <param name="UnNumber">Of a hazardous material, as are the fields after it: see <see cref="Loads.Hazmat"/>.</param>
+/// <param name="Stackable">Whether its pallets or pieces may stand on each other.</param>
 public sealed record FreightOrder(
     string? Description,
     int? Pieces,
@@ -67,7 +68,8 @@ public sealed record FreightOrder(
     string? HazmatName = null,
     string? HazardClass = null,
     string? PackingGroup = null,
-    string? EmergencyPhone = null
+    string? EmergencyPhone = null,
+    bool Stackable = false
 );
 
 /// <summary>A customer charge as ordered.</summary>
@@ -214,7 +216,8 @@ public sealed record BookedFreight(
     int? WidthIn,
     int? HeightIn,
     bool IsHazmat,
-    Hazmat Hazmat
+    Hazmat Hazmat,
+    bool Stackable = false
 );
 
 public sealed record BookedCharge(ChargeKind Kind, string? Description, PricedCharge Price, ChargeAuthorization? Authorization = null)

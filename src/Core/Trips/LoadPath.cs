@@ -118,13 +118,7 @@ public sealed record LoadPath(IReadOnlyList<PlannedStop> Stops, IReadOnlyList<Tr
     public IReadOnlyList<PlannedStop> Ahead(IRoads roads, int leg, Instant now)
     {
         var points = OfLeg(roads, leg);
-        if (Begin(leg) is null || points[0].Window.From >= now)
-        {
-            return points;
-        }
-
-        var first = points[0] with { Window = new Span(now, Instant.Max(now, points[0].Window.Until)) };
-        return [first, .. points.Skip(1)];
+        return Begin(leg) is null ? points : TripPlan.NotBefore(points, now);
     }
 
     /// <summary>Everything the freight passes, for ETAs: its stops, and each transfer as a point that is done once the next truck has
@@ -162,6 +156,26 @@ public sealed record LoadPath(IReadOnlyList<PlannedStop> Stops, IReadOnlyList<Tr
         }
 
         return new TruckRun(Whole, (End(leg)?.AfterStops ?? Stops.Count) + Math.Min(leg + 1, Transfers.Count), drops);
+    }
+
+    /// <summary>ETAs for a leg whose truck carries other freight too: of the leg in progress at everything that the freight passes, of one ahead at
+    /// its own points.</summary>
+    /// <param name="trip">ETAs at the trip's visits, by id.</param>
+    public IReadOnlyList<ExpectedVisit> Expect(IRoads roads, int leg, IReadOnlyDictionary<long, ExpectedVisit> trip, Instant now)
+    {
+        if (leg != Current)
+        {
+            return OfLeg(roads, leg).Select(s => trip[s.Id]).ToList();
+        }
+
+        var points = Whole.ToList();
+        var (first, last) = (points.FindIndex(p => trip.ContainsKey(p.Id)), points.FindLastIndex(p => trip.ContainsKey(p.Id)));
+        return
+        [
+            .. Expectations.Of(roads, points[..first], now),
+            .. points[first..(last + 1)].Select(p => trip[p.Id]),
+            .. Expectations.Of(roads, points[(last + 1)..], now, new ComingFrom(points[last].Point, trip[points[last].Id].Leaves)),
+        ];
     }
 
     /// <summary>Whole road miles of a leg.</summary>

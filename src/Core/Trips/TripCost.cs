@@ -25,11 +25,15 @@ public sealed record CostFigures(
 /// <param name="Miles">Loaded, whole miles.</param>
 /// <param name="EmptyMiles">From where the truck was free to where it takes the freight; whole miles.</param>
 /// <param name="TollMiles">Of both, on toll roads.</param>
-/// <param name="Lasts">From leaving empty to leaving the last stop.</param>
-public sealed record TruckWork(int Miles, int EmptyMiles, double TollMiles, Duration Lasts)
+/// <param name="Lasts">The trip, from leaving empty to leaving the last stop.</param>
+/// <param name="Part">The leg's part of the trip's days when its truck carries other freight too; null when the trip is all its own.</param>
+public sealed record TruckWork(int Miles, int EmptyMiles, double TollMiles, Duration Lasts, decimal? Part = null)
 {
-    /// <summary>In quarters of a day, rounded up, at least one quarter.</summary>
-    public decimal Days => Math.Max(0.25m, Math.Ceiling((decimal)Lasts.TotalDays * 4) / 4);
+    /// <summary>In quarters of a day, rounded up, at least one quarter; or the leg's part of them.</summary>
+    public decimal Days => Part ?? Quarters(Lasts);
+
+    /// <summary>A length of time in quarters of a day, rounded up, at least one quarter.</summary>
+    public static decimal Quarters(Duration length) => Math.Max(0.25m, Math.Ceiling((decimal)length.TotalDays * 4) / 4);
 
     /// <summary>Empty and loaded.</summary>
     public int AllMiles => Miles + EmptyMiles;

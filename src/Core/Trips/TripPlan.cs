@@ -59,6 +59,12 @@ public static class TripPlan
     public static Drive Stretch(this IRoads roads, GeoPoint from, IReadOnlyList<GeoPoint>? via, GeoPoint to, double? set) =>
         (via is { Count: > 0 } ? roads.Along([from, .. via, to]) : roads.Between(from, to)).Set(set);
 
+    /// <summary>The same stops with the first one no earlier than an instant.</summary>
+    public static IReadOnlyList<PlannedStop> NotBefore(IReadOnlyList<PlannedStop> stops, Instant earliest) =>
+        stops[0].Window.From >= earliest
+            ? stops
+            : [stops[0] with { Window = new Span(earliest, Instant.Max(earliest, stops[0].Window.Until)) }, .. stops.Skip(1)];
+
     /// <summary>The earliest schedule through all stops: at the first when it opens, driving by road, waiting where early.</summary>
     /// <param name="begins">When the crew is at the first stop instead, if later than its opening.</param>
     public static TripSchedule Build(IRoads roads, IReadOnlyList<PlannedStop> stops, Instant? begins = null)

@@ -12,12 +12,14 @@ using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Documents;
 using SteadyLark.Server.Places;
+using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Covering;
 using SteadyLark.Store.Documents;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Loads;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Covering;
 
@@ -102,7 +104,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         w.Record(
             EventKinds.LoadCovered,
             loadId,
-            $"{sheet.Load.Number}{sheet.Load.Part(leg)} assigned to {driver.Name}, truck {truck.Unit}, trailer {trailer.Unit}, trip {trip.Number}{Allowed(cabotage)}",
+            $"{sheet.Load.Number}{sheet.Load.Part(leg.Seq)} assigned to {driver.Name}, truck {truck.Unit}, trailer {trailer.Unit}, trip {trip.Number}{Allowed(cabotage)}",
             loadId: loadId,
             driverId: driver.Id
         );
@@ -176,7 +178,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             w.Record(
                 EventKinds.TenderSent,
                 loadId,
-                $"{sheet.Load.Number}{sheet.Load.Part(leg)} tendered to {carrier.Name} for {pay.Formatted}, answer by {end.Format(w.Zone)}{Allowed(cabotage)}",
+                $"{sheet.Load.Number}{sheet.Load.Part(leg.Seq)} tendered to {carrier.Name} for {pay.Formatted}, answer by {end.Format(w.Zone)}{Allowed(cabotage)}",
                 loadId: loadId
             );
         }
@@ -185,7 +187,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             w.Record(
                 EventKinds.LoadCovered,
                 loadId,
-                $"{sheet.Load.Number}{sheet.Load.Part(leg)} assigned to {carrier.Name} for {pay.Formatted}, accepted by {acceptedBy} by phone{Allowed(cabotage)}",
+                $"{sheet.Load.Number}{sheet.Load.Part(leg.Seq)} assigned to {carrier.Name} for {pay.Formatted}, accepted by {acceptedBy} by phone{Allowed(cabotage)}",
                 loadId: loadId
             );
         }
@@ -196,7 +198,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             carrier,
             tender,
             $"Rate confirmation for load {sheet.Load.Number}",
-            $"Our rate confirmation for load {sheet.Load.Number}, {sheet.Load.Lane(leg)}, at {pay.Formatted} is attached.\n"
+            $"Our rate confirmation for load {sheet.Load.Number}, {sheet.Load.Lane(leg.Seq)}, at {pay.Formatted} is attached.\n"
                 + (
                     expires is { } by
                         ? $"Please accept or decline it by {by.Format(w.Zone)} here:"
@@ -270,7 +272,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             (await CompanyStore.Get(w.Db, leg.CarrierId!.Value))!,
             tender,
             $"Revised rate confirmation for load {sheet.Load.Number}",
-            $"Revision {revision} of our rate confirmation for load {sheet.Load.Number}, {sheet.Load.Lane(leg)}, now at {CarrierPay.Sum(charges).Formatted}, is attached. {(why is null ? "It" : $"{why}; it")} replaces the earlier one.\nPlease sign it here:",
+            $"Revision {revision} of our rate confirmation for load {sheet.Load.Number}, {sheet.Load.Lane(leg.Seq)}, now at {CarrierPay.Sum(charges).Formatted}, is attached. {(why is null ? "It" : $"{why}; it")} replaces the earlier one.\nPlease sign it here:",
             token
         );
     }
@@ -308,11 +310,11 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         );
     }
 
-    private static string Allowed(string? cabotage) => cabotage is null ? "" : $"; between two points of the other country: {cabotage}";
+    internal static string Allowed(string? cabotage) => cabotage is null ? "" : $"; between two points of the other country: {cabotage}";
 
     internal static string NewToken() => Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
 
-    private static Problem NoLeg(LoadSheet sheet, long? legId) =>
+    internal static Problem NoLeg(LoadSheet sheet, long? legId) =>
         legId is null
             ? new Problem("load.state", $"Load {sheet.Load.Number} is {sheet.Load.State.Format()}: book it first.")
             : Problem.Missing("This leg");
@@ -327,10 +329,14 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         if (leg.DriverId is not null)
         {
+            var others = await ItineraryStore.OtherLoads(db, leg.Id);
             return
             [
-                $"{leg.Driver} is unassigned and trip {leg.Trip} is canceled; truck {leg.Truck} and trailer {leg.Trailer} become available"
-                    + (leg.AcceptedAt is null ? "." : "; they have already accepted it on their phone, so call them."),
+                (
+                    others.Count > 0
+                        ? $"{leg.Driver} is unassigned; trip {leg.Trip} continues with {string.Join(" and ", others)}"
+                        : $"{leg.Driver} is unassigned and trip {leg.Trip} is canceled; truck {leg.Truck} and trailer {leg.Trailer} become available"
+                ) + (leg.AcceptedAt is null ? "." : "; they have already accepted it on their phone, so call them."),
             ];
         }
 
@@ -379,8 +385,8 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             loadId,
             (
                 work.State == LoadState.Tendered
-                    ? $"Tender of {sheet.Load.Number}{sheet.Load.Part(leg)} to {work.Who} withdrawn"
-                    : $"{sheet.Load.Number}{sheet.Load.Part(leg)} unassigned from {work.Who}"
+                    ? $"Tender of {sheet.Load.Number}{sheet.Load.Part(leg.Seq)} to {work.Who} withdrawn"
+                    : $"{sheet.Load.Number}{sheet.Load.Part(leg.Seq)} unassigned from {work.Who}"
             ) + (held > 0 ? "; the email was stopped before it went out" : ""),
             loadId: loadId,
             driverId: leg.DriverId,
@@ -431,7 +437,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         }
 
         var us = (await Business.Read(w.Db))!;
-        var what = $"Load {sheet.Load.Number}, {sheet.Load.Lane(leg)},";
+        var what = $"Load {sheet.Load.Number}, {sheet.Load.Lane(leg.Seq)},";
         var rate = $"The rate confirmation for {leg.Agreed?.Formatted} is void";
         var text = replacedIn is not null
             ? $"{what} was handed over to another truck in {replacedIn}. {rate}, and nothing is owed for it."
@@ -468,5 +474,6 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         }
 
         await CoverStore.Undo(w, leg.Id, end, by, why);
+        await TripCommands.Rebook(w, leg.TripId);
     }
 }

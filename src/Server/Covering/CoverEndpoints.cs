@@ -366,7 +366,7 @@ public static class CoverEndpoints
                     d.FreeAt,
                     empty?.WholeMiles,
                     d.FreeLatitude is { } at
-                        ? Whereabouts.Format(new GeoPoint(at, d.FreeLongitude!.Value), sheet.Load.Origin(leg), stops[0].Point)
+                        ? Whereabouts.Format(new GeoPoint(at, d.FreeLongitude!.Value), sheet.Load.Origin(leg.Seq), stops[0].Point)
                         : null,
                     cannot,
                     cost.Driver,

@@ -219,7 +219,7 @@ public sealed class TenderCommands(CoverCommands cover)
         w.Record(
             EventKinds.TenderExpired,
             loadId,
-            $"{leg.Carrier} did not answer the tender of {sheet.Load.Number}{sheet.Load.Part(leg)} in time: it is open again",
+            $"{leg.Carrier} did not answer the tender of {sheet.Load.Number}{sheet.Load.Part(leg.Seq)} in time: it is open again",
             loadId: loadId
         );
         return true;

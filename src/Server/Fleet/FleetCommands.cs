@@ -2,6 +2,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Trips;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Fleet;
@@ -33,9 +34,22 @@ public sealed record EquipmentMatchesRequest(IReadOnlyList<EquipmentMatchRequest
 
 public sealed record EquipmentMatchRequest(Equipment? Trailer, Equipment? Load);
 
-public sealed record TruckRequest(string? Unit, string? Make, bool Active = true);
+/// <param name="TareLb">Its own weight with fuel and driver, in pounds; a typical one when omitted.</param>
+public sealed record TruckRequest(string? Unit, string? Make, bool Active = true, int? TareLb = null);
 
-public sealed record TrailerRequest(string? Unit, Equipment? Equipment, bool Active = true);
+/// <param name="LengthIn">Inside, in inches, as are width and height; typical figures where omitted.</param>
+/// <param name="PayloadLb">The most freight it may carry, in pounds.</param>
+/// <param name="TareLb">Its own weight, in pounds.</param>
+public sealed record TrailerRequest(
+    string? Unit,
+    Equipment? Equipment,
+    bool Active = true,
+    int? LengthIn = null,
+    int? WidthIn = null,
+    int? HeightIn = null,
+    int? PayloadLb = null,
+    int? TareLb = null
+);
 
 public sealed record DeviceRequest(string? Label);
 
@@ -151,13 +165,15 @@ public static class FleetCommands
             validation.Add("truck.busy", $"Truck {before.Unit} is assigned to trip {trip}: reassign it first.", "active");
         }
 
+        TrailerSize.CheckTare(r.TareLb, validation);
+
         if (!validation.Ok)
         {
             return validation.Problems;
         }
 
-        var row = new TruckRow(id ?? 0, unit!, make, r.Active);
-        row = row with { Id = before is null ? await FleetStore.AddTruck(w.Db, unit!, make) : await FleetStore.ChangeTruck(w.Db, row) };
+        var row = new TruckRow(id ?? await FleetStore.AddTruck(w.Db, unit!, make), unit!, make, r.Active, r.TareLb);
+        await FleetStore.ChangeTruck(w.Db, row);
         w.Record(
             before is null ? EventKinds.TruckAdded : EventKinds.TruckChanged,
             row.Id,
@@ -198,16 +214,25 @@ public static class FleetCommands
             );
         }
 
+        TrailerSize.Check(r.LengthIn, r.WidthIn, r.HeightIn, r.PayloadLb, r.TareLb, validation);
+
         if (!validation.Ok)
         {
             return validation.Problems;
         }
 
-        var row = new TrailerRow(id ?? 0, unit!, r.Equipment!.Value, r.Active);
-        row = row with
-        {
-            Id = before is null ? await FleetStore.AddTrailer(w.Db, unit!, row.Equipment) : await FleetStore.ChangeTrailer(w.Db, row),
-        };
+        var row = new TrailerRow(
+            id ?? await FleetStore.AddTrailer(w.Db, unit!, r.Equipment!.Value),
+            unit!,
+            r.Equipment!.Value,
+            r.Active,
+            r.LengthIn,
+            r.WidthIn,
+            r.HeightIn,
+            r.PayloadLb,
+            r.TareLb
+        );
+        await FleetStore.ChangeTrailer(w.Db, row);
         w.Record(
             before is null ? EventKinds.TrailerAdded : EventKinds.TrailerChanged,
             row.Id,

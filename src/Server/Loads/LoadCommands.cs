@@ -66,7 +66,8 @@ public sealed record FreightRequest(
     string? HazmatName = null,
     string? HazardClass = null,
     string? PackingGroup = null,
-    string? EmergencyPhone = null
+    string? EmergencyPhone = null,
+    bool Stackable = false
 );
 
 /// <param name="Basis">Flat when omitted: then the amount is required, otherwise the rate.</param>
@@ -176,7 +177,8 @@ public sealed record LoadRequest(
                     f.HazmatName,
                     f.HazardClass,
                     f.PackingGroup,
-                    f.EmergencyPhone
+                    f.EmergencyPhone,
+                    f.Stackable
                 ))
                 .ToList(),
             (Charges ?? [])

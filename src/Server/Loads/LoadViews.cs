@@ -15,6 +15,7 @@ using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Places;
 using SteadyLark.Store.Tracking;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Loads;
 
@@ -303,36 +304,94 @@ public static class LoadViews
         }
 
         var byDriver = plannable.Values.Where(r => !result.ContainsKey(r.Row.Id)).GroupBy(r => r.Row.DriverId!.Value).ToList();
-        var ends = byDriver.Count == 0 ? [] : await LoadReads.LastEnds(db, byDriver.Select(g => g.Key));
-        var seen =
-            byDriver.Count == 0
-                ? []
-                : await PositionStore.Last(
-                    db,
-                    byDriver.SelectMany(g => g).Where(r => r.Row.State == LoadState.Rolling).Select(r => r.Row.TripId!.Value),
-                    now - SeenWithin
-                );
+        if (byDriver.Count == 0)
+        {
+            return result;
+        }
+
+        var ends = await LoadReads.LastEnds(db, byDriver.Select(g => g.Key));
+        var seen = await PositionStore.Last(
+            db,
+            byDriver.SelectMany(g => g).Where(r => r.Row.State == LoadState.Rolling).Select(r => r.Row.TripId!.Value),
+            now - SeenWithin
+        );
+        var shared = await SharedVisits(db, byDriver.SelectMany(g => g).Select(r => r.Row).ToList());
         foreach (var group in byDriver)
         {
+            // What a truck carries at one time is one run.
             var inTurn = group
-                .OrderByDescending(r => r.Row.State == LoadState.Rolling && r.Row.Leg - 1 == r.Path.Current)
-                .ThenBy(r => r.Path.Begin(r.Row.Leg - 1)?.Ready ?? r.Row.FirstAt)
+                .GroupBy(r => r.Row.TripId)
+                .Select(t => new Turn(t.ToList(), shared.GetValueOrDefault(t.Key ?? 0)))
+                .OrderByDescending(t => t.UnderWay)
+                .ThenBy(t => t.Begins)
                 .ToList();
             ComingFrom? from = ends.TryGetValue(group.Key, out var end) ? new ComingFrom(end.Point, end.Free) : null;
             var all = Expectations.InTurn(
                 Routing.Roads,
-                inTurn.Select(r => r.Path.RunOf(Routing.Roads, r.Row.Leg - 1)),
+                inTurn.Select(t => t.Run),
                 now,
                 from,
-                seen.TryGetValue(inTurn[0].Row.TripId ?? 0, out var s) ? new ComingFrom(s.Point, s.At) : null
+                seen.TryGetValue(inTurn[0].Loads[0].Row.TripId ?? 0, out var s) ? new ComingFrom(s.Point, s.At) : null
             );
             for (var i = 0; i < inTurn.Count; i++)
             {
-                result[inTurn[i].Row.Id] = all[i];
+                foreach (var (load, visits) in inTurn[i].Of(all[i], now))
+                {
+                    result[load] = visits;
+                }
             }
         }
 
         return result;
+    }
+
+    /// <summary>What a driver's truck does at one time: a load, or the loads of a trip that carries several.</summary>
+    private sealed record Turn(List<(LoadRow Row, LoadPath Path)> Loads, IReadOnlyList<Visit>? Visits)
+    {
+        public bool UnderWay => Loads.Any(r => r.Row.State == LoadState.Rolling && r.Row.Leg - 1 == r.Path.Current);
+
+        public Instant? Begins => Loads.Min(r => r.Path.Begin(r.Row.Leg - 1)?.Ready ?? r.Row.FirstAt);
+
+        public TruckRun Run =>
+            Visits is null
+                ? Loads[0].Path.RunOf(Routing.Roads, Loads[0].Row.Leg - 1)
+                : new TruckRun(Itinerary.Points(Visits), Visits.Count);
+
+        /// <summary>ETAs for each load, from those of the run.</summary>
+        public IEnumerable<(long Load, IReadOnlyList<ExpectedVisit> Visits)> Of(IReadOnlyList<ExpectedVisit> run, Instant now)
+        {
+            if (Visits is null)
+            {
+                return [(Loads[0].Row.Id, run)];
+            }
+
+            var byId = run.ToDictionary(v => v.StopId);
+            return Loads.Select(r => (r.Row.Id, r.Path.Expect(Routing.Roads, r.Row.Leg - 1, byId, now)));
+        }
+    }
+
+    /// <summary>The visits of trips that carry several loads, by trip; also those of loads that are delivered already.</summary>
+    private static async Task<Dictionary<long, IReadOnlyList<Visit>>> SharedVisits(NpgsqlConnection db, List<LoadRow> rows)
+    {
+        var trips = await ItineraryStore.Legs(db, rows.Select(r => r.TripId).OfType<long>(), shared: true);
+        if (trips.Count == 0)
+        {
+            return [];
+        }
+
+        var loads = rows.ToDictionary(r => r.Id);
+        foreach (
+            var row in await LoadReads.ByIds(
+                db,
+                trips.Values.SelectMany(t => t.Legs.Select(l => l.LoadId)).Where(id => !loads.ContainsKey(id))
+            )
+        )
+        {
+            loads[row.Id] = row;
+        }
+
+        var cargo = Array.Empty<(long Load, CargoLine Line)>().ToLookup(c => c.Load, c => c.Line);
+        return trips.ToDictionary(t => t.Key, t => ItineraryStore.Visits(Routing.Roads, t.Value, loads, cargo));
     }
 
     public static MoneyView MoneyOf(LoadSheet sheet)
@@ -413,7 +472,7 @@ public static class LoadViews
         return sheet
             .Legs.Select(g => new LegView(
                 g.Id,
-                load.Lane(g),
+                load.Lane(g.Seq),
                 sheet.Work(g).State,
                 sheet.Started(g),
                 path is not null && Splits.Refuses(load.State, load.Number, path, g.Seq - 1, g.Holder()) is null
@@ -461,16 +520,14 @@ public static class LoadViews
             return null;
         }
 
-        var (begin, end) = (row.TransferBefore(leg), row.TransferAfter(leg));
+        var begin = row.TransferBefore(leg);
         var window = row.Path().OfLeg(Routing.Roads, leg - 1)[0].Window;
         var zone = WallClock.Zone(begin?.Zone ?? row.Stops[0].Zone) ?? reader;
         var status =
             begin?.LeftAt is { } since ? BoardStatus.Waiting(since, window.Until, now)
             : row.State == LoadState.Tendered && row.Leg == leg ? BoardStatus.Tendered(row.TenderExpires, window, zone, reader, now)
             : BoardStatus.Uncovered(window, zone, reader, now);
-        var from = begin is null ? $"{row.Stops[0].Town} {row.Stops[0].Region}" : $"{begin.Town} {begin.Region}";
-        var to = end is null ? $"{row.Stops[^1].Town} {row.Stops[^1].Region}" : $"{end.Town} {end.Region}";
-        return new OpenLegView(leg, $"{from} to {to}", window.From, window.Until, begin?.LeftAt, status.Text, status.Urgency);
+        return new OpenLegView(leg, row.Lane(leg), window.From, window.Until, begin?.LeftAt, status.Text, status.Urgency);
     }
 
     private static VisitView View(ExpectedVisit v) => new(v.StopId, v.Arrives, v.Leaves, v.Late, v.Slack, v.Outlook, v.Done);

@@ -15,6 +15,7 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
     private static readonly Dictionary<string, string> BySegment = new()
     {
         ["loads"] = "loads",
+        ["trips"] = "trips",
         ["documents"] = "documents",
         ["emails"] = "emails",
         ["companies"] = "companies",
@@ -39,6 +40,7 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
         ["loadId"] = "loads",
         ["loadIds"] = "loads",
         ["swapWithLoadId"] = "loads",
+        ["tripId"] = "trips",
         ["customerId"] = "companies",
         ["billToId"] = "companies",
         ["vendorId"] = "companies",

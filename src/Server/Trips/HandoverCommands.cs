@@ -13,6 +13,7 @@ using SteadyLark.Store.Covering;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Places;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Trips;
 
@@ -114,6 +115,11 @@ public sealed class HandoverCommands(CoverCommands cover)
             trip = assigned.Value;
         }
 
+        if (leg.TripId is { } old && (await ItineraryStore.OtherLoads(w.Db, leg.Id)).Count > 0)
+        {
+            await TripCommands.Rebook(w, old);
+        }
+
         if (kept is not null)
         {
             await CoverStore.Replaced(w.Db, leg.Id, transfer, kept);
@@ -191,6 +197,11 @@ public sealed class HandoverCommands(CoverCommands cover)
             if (busy.Count > 0)
             {
                 return busy;
+            }
+
+            if ((await ItineraryStore.OtherLoads(w.Db, before.Id)).Count > 0)
+            {
+                await TripCommands.Rebook(w, oldTrip);
             }
         }
 
@@ -310,7 +321,7 @@ public sealed class HandoverCommands(CoverCommands cover)
             taker.Carrier,
             tender,
             $"Rate confirmation for load {sheet.Load.Number}",
-            $"Our rate confirmation for load {sheet.Load.Number}, from {place.Town} {place.Region} to {sheet.Load.Destination(before)}, at {taker.Pay.Formatted} is attached.\n{taker.AcceptedBy} accepted it by phone. Please sign it here:",
+            $"Our rate confirmation for load {sheet.Load.Number}, from {place.Town} {place.Region} to {sheet.Load.Destination(before.Seq)}, at {taker.Pay.Formatted} is attached.\n{taker.AcceptedBy} accepted it by phone. Please sign it here:",
             token
         );
     }

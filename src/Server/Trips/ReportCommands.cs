@@ -159,10 +159,11 @@ public static class ReportCommands
         var (after, last) = (sheet.Load, sheet.Legs[^1]);
         if (last.TripId is { } trip)
         {
-            var own = after.Path().OfLeg(Routing.Roads, last.Seq - 1);
-            var visits = Expectations.Of(Routing.Roads, own, w.Now);
-            var laid = TripPlan.Build(Routing.Roads, own).Commitment;
-            await CoverStore.Commitment(w.Db, trip, new Span(laid.From, Instant.Max(laid.Until, visits[^1].Leaves)));
+            if (await TripCommands.Rebook(w, trip) is { } busy)
+            {
+                return busy;
+            }
+
             await CoverStore.SettleTrip(w.Db, trip);
         }
 

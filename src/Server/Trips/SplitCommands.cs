@@ -1,6 +1,5 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
-using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
@@ -9,7 +8,6 @@ using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Claims;
 using SteadyLark.Store.Covering;
-using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Places;
 
@@ -130,7 +128,7 @@ public static class SplitCommands
             transfer,
             (path.Miles(Routing.Roads, leg.Seq - 1), path.Miles(Routing.Roads, leg.Seq))
         );
-        if (await Rebook(w, sheet, path, leg) is { } busy)
+        if (await TripCommands.Rebook(w, leg.TripId) is { } busy)
         {
             return busy;
         }
@@ -179,7 +177,7 @@ public static class SplitCommands
             await CoverStore.SetMiles(w.Db, leg.Id, moved.Miles(Routing.Roads, leg.Seq - 1));
         }
 
-        var busy = await Rebook(w, sheet, moved, before) ?? await Rebook(w, sheet, moved, after);
+        var busy = await TripCommands.Rebook(w, before.TripId) ?? await TripCommands.Rebook(w, after.TripId);
         if (busy is not null)
         {
             return busy;
@@ -213,7 +211,7 @@ public static class SplitCommands
 
         var joined = path.Without(index);
         await CoverStore.Join(w, loadId, before, after, joined.Miles(Routing.Roads, index));
-        if (await Rebook(w, sheet, joined, before) is { } busy)
+        if (await TripCommands.Rebook(w, before.TripId) is { } busy)
         {
             return busy;
         }
@@ -440,32 +438,6 @@ public static class SplitCommands
         var id = await PlaceStore.Add(w.Db, place);
         w.Record(EventKinds.PlaceAdded, id, $"{town.Name} {town.Region} added to the address book");
         return place with { Id = id };
-    }
-
-    /// <summary>Books the driver, truck and trailer of a leg for the time it takes now; the refusal when they are booked elsewhere then.</summary>
-    private static async Task<Problems?> Rebook(CommandContext w, LoadSheet sheet, LoadPath path, LegRow leg)
-    {
-        if (leg is not { TripId: { } trip, DriverId: { } driver, TruckId: { } truck })
-        {
-            return null;
-        }
-
-        var points = sheet.Started(leg) ? path.OfLeg(Routing.Roads, leg.Seq - 1) : path.Ahead(Routing.Roads, leg.Seq - 1, w.Now);
-        var outlook = await FleetStore.Commitments(w.Db, driver, truck, leg.TrailerId, Availability.Latest(Routing.Roads, points), trip);
-        var span = Availability.Rebook(
-            Routing.Roads,
-            points,
-            sheet.Started(leg) ? await CoverStore.CommitmentOf(w.Db, trip) : null,
-            outlook,
-            w.Zone
-        );
-        if (!span.Ok)
-        {
-            return span.Problems;
-        }
-
-        await CoverStore.Commitment(w.Db, trip, span.Value);
-        return null;
     }
 
     private static int? Index(LoadSheet sheet, long transferId) =>

@@ -54,6 +54,7 @@ public static class Reads
         "documents",
         "emails",
         "legs",
+        "trips",
         "pay_items",
         "run_plans",
         "billing_runs",

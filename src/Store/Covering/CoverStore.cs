@@ -138,15 +138,11 @@ public static class CoverStore
             ("trailer", d.Trailer)
         );
 
-    /// <summary>Unassigns a leg: its trip is canceled, its tender ended.</summary>
+    /// <summary>Unassigns a leg: its tender ends, and its trip is canceled unless it carries other legs.</summary>
     /// <param name="end">How; with who said so, and why, when a carrier declined.</param>
     public static async Task Undo(CommandContext w, long legId, TenderEnd end, string? by = null, string? why = null)
     {
-        await w.Db.Run(
-            "update trips set canceled_at = @now where id = (select trip_id from legs where id = @leg)",
-            ("leg", legId),
-            ("now", w.Now)
-        );
+        await LeaveTrip(w, legId);
         await EndTender(w, legId, end, by, why);
         await w.Db.Run(
             """
@@ -157,6 +153,19 @@ public static class CoverStore
             ("leg", legId)
         );
     }
+
+    /// <summary>Removes a leg's visits from its trip, and cancels a trip that has no other leg.</summary>
+    private static Task LeaveTrip(CommandContext w, long legId) =>
+        w.Db.Run(
+            """
+            delete from trip_visits v using legs g where g.id = @leg and v.trip_id = g.trip_id and (
+                v.stop_id in (select id from stops where load_id = g.load_id) or v.transfer_id in (select id from transfers where load_id = g.load_id));
+            update trips t set canceled_at = @now from legs g where g.id = @leg and t.id = g.trip_id
+                and not exists (select 1 from legs o where o.trip_id = t.id and o.id <> g.id)
+            """,
+            ("leg", legId),
+            ("now", w.Now)
+        );
 
     /// <summary>Ends a leg's open tender.</summary>
     public static Task EndTender(CommandContext w, long legId, TenderEnd end, string? by = null, string? why = null) =>
@@ -170,20 +179,19 @@ public static class CoverStore
         );
 
     /// <summary>
-    /// Updates a trip from its leg: started with its first arrival or with the freight it took at a transfer, ended when it left the freight at
-    /// one or its last stop is done.
+    /// Updates a trip from its legs: started with the first arrival or with the freight it took at a transfer, ended when each leg's freight was
+    /// left at a transfer or its last stop is done.
     /// </summary>
     public static Task SettleTrip(NpgsqlConnection db, long tripId) =>
         db.Run(
             """
-            update trips t set
-                started_at = case when x.begins_id is null then x.arrived else x.began_at end,
-                ended_at = coalesce(x.ended_at, case when x.ends_id is null and x.done then x.ended end)
-            from (select le.begins_id, le.began_at, le.ends_id, le.ended_at,
-                         min(s.arrived_at) as arrived, max(coalesce(s.left_at, s.delivered_at, s.refused_at)) as ended,
-                         bool_and(s.left_at is not null or s.delivered_at is not null) as done
-                  from legs g join leg_ends le on le.leg_id = g.id join stops s on s.load_id = g.load_id where g.trip_id = @trip
-                  group by g.id, le.begins_id, le.began_at, le.ends_id, le.ended_at) x
+            update trips t set started_at = x.started, ended_at = x.ended
+            from (select min(y.started) as started, case when bool_and(y.ended is not null) then max(y.ended) end as ended
+                from (select case when le.begins_id is null then min(s.arrived_at) else le.began_at end as started,
+                        coalesce(le.ended_at, case when le.ends_id is null and bool_and(s.left_at is not null or s.delivered_at is not null)
+                            then max(coalesce(s.left_at, s.delivered_at, s.refused_at)) end) as ended
+                    from legs g join leg_ends le on le.leg_id = g.id join stops s on s.load_id = g.load_id where g.trip_id = @trip
+                    group by g.id, le.begins_id, le.began_at, le.ends_id, le.ended_at) y having count(*) > 0) x
             where t.id = @trip
             """,
             ("trip", tripId)
@@ -284,7 +292,7 @@ public static class CoverStore
     /// <returns>Whether that leg's carrier pay changes back.</returns>
     public static async Task<bool> UndoHandover(CommandContext w, long loadId, LegRow before, LegRow leg)
     {
-        await w.Db.Run("update trips set canceled_at = @now where id = @trip", ("trip", leg.TripId), ("now", w.Now));
+        await LeaveTrip(w, leg.Id);
         await w.Db.Run("delete from carrier_charges where leg_id = @leg", ("leg", leg.Id));
         await w.Db.Run(
             """
@@ -318,6 +326,10 @@ public static class CoverStore
                 ("id", tripId)
             )
         )!.Item1;
+
+    /// <summary>A trip that changed waits for its driver's acceptance again.</summary>
+    public static Task NotAccepted(NpgsqlConnection db, long tripId) =>
+        db.Run("update trips set accepted_at = null where id = @id", ("id", tripId));
 
     /// <summary>The driver accepts a trip; once.</summary>
     public static async Task<bool> AcceptTrip(CommandContext w, long tripId) =>

@@ -4,6 +4,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Paying;
+using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Fleet;
@@ -21,10 +22,27 @@ public sealed record DriverRow(
     WorkerKind Worker = WorkerKind.Employee
 );
 
-public sealed record TruckRow(long Id, string Unit, string? Make, bool Active);
+/// <param name="TareLb">Its own weight with fuel and driver; null for a typical one.</param>
+public sealed record TruckRow(long Id, string Unit, string? Make, bool Active, int? TareLb = null);
 
-public sealed record TrailerRow(long Id, string Unit, Equipment Equipment, bool Active)
+/// <param name="LengthIn">Inside, as are width and height; each figure is null for a typical trailer of its kind.</param>
+/// <param name="TareLb">Its own weight.</param>
+public sealed record TrailerRow(
+    long Id,
+    string Unit,
+    Equipment Equipment,
+    bool Active,
+    int? LengthIn = null,
+    int? WidthIn = null,
+    int? HeightIn = null,
+    int? PayloadLb = null,
+    int? TareLb = null
+)
 {
+    /// <summary>Its figures, typical ones where none are entered.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public TrailerSize Size => TrailerSize.Of(Equipment, LengthIn, WidthIn, HeightIn, PayloadLb, TareLb);
+
     [System.Text.Json.Serialization.JsonIgnore]
     public CrewTrailer ForCrew => new(Unit, Equipment, Active);
 }
@@ -94,7 +112,8 @@ public static class FleetStore
             r.Long("id"),
             r.Text("unit"),
             r.TextOrNull("make"),
-            r.Bool("active")
+            r.Bool("active"),
+            r.IntOrNull("tare_lb")
         ));
 
     public static Task<List<TrailerRow>> Trailers(NpgsqlConnection db) =>
@@ -102,7 +121,12 @@ public static class FleetStore
             r.Long("id"),
             r.Text("unit"),
             r.Enum<Equipment>("equipment"),
-            r.Bool("active")
+            r.Bool("active"),
+            r.IntOrNull("length_in"),
+            r.IntOrNull("width_in"),
+            r.IntOrNull("height_in"),
+            r.IntOrNull("payload_lb"),
+            r.IntOrNull("tare_lb")
         ));
 
     public static async Task<long> AddDriver(NpgsqlConnection db, DriverRow d)
@@ -160,11 +184,12 @@ public static class FleetStore
     public static async Task<long> ChangeTruck(NpgsqlConnection db, TruckRow t)
     {
         await db.Run(
-            "update trucks set unit = @unit, make = @make, active = @active where id = @id",
+            "update trucks set unit = @unit, make = @make, active = @active, tare_lb = @tare where id = @id",
             ("id", t.Id),
             ("unit", t.Unit),
             ("make", t.Make),
-            ("active", t.Active)
+            ("active", t.Active),
+            ("tare", t.TareLb)
         );
         return t.Id;
     }
@@ -173,11 +198,19 @@ public static class FleetStore
     public static async Task<long> ChangeTrailer(NpgsqlConnection db, TrailerRow t)
     {
         await db.Run(
-            "update trailers set unit = @unit, equipment = @equipment, active = @active where id = @id",
+            """
+            update trailers set unit = @unit, equipment = @equipment, active = @active, length_in = @length, width_in = @width,
+                height_in = @height, payload_lb = @payload, tare_lb = @tare where id = @id
+            """,
             ("id", t.Id),
             ("unit", t.Unit),
             ("equipment", t.Equipment),
-            ("active", t.Active)
+            ("active", t.Active),
+            ("length", t.LengthIn),
+            ("width", t.WidthIn),
+            ("height", t.HeightIn),
+            ("payload", t.PayloadLb),
+            ("tare", t.TareLb)
         );
         return t.Id;
     }
@@ -281,9 +314,7 @@ public static class FleetStore
             left join lateral (
                 select p.town, p.region, p.latitude, p.longitude, coalesce(t.ended_at, upper(t.scheduled)) as free_at, t.truck_id,
                     t.trailer_id
-                from trips t join legs g on g.trip_id = t.id
-                join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true
-                join places p on p.id = s.place_id
+                from trips t join trip_ends e on e.trip_id = t.id join places p on p.id = e.place_id
                 where t.driver_id = d.id and t.canceled_at is null and lower(t.scheduled) < @before
                 -- Promises of one driver never overlap: who begins last ends last.
                 order by lower(t.scheduled) desc limit 1) f on true

@@ -187,7 +187,8 @@ public static class LoadReads
                         r.TextOrNull("hazmat_name"),
                         r.TextOrNull("hazard_class"),
                         r.TextOrNull("packing_group"),
-                        r.TextOrNull("emergency_phone")
+                        r.TextOrNull("emergency_phone"),
+                        r.Bool("stackable")
                     )
                 )
             ),
@@ -387,9 +388,8 @@ public static class LoadReads
                 """
                 select d.id, e.latitude, e.longitude, e.ended_at from unnest(@ids) as d(id)
                 cross join lateral (
-                    select p.latitude, p.longitude, t.ended_at from trips t join legs g on g.trip_id = t.id join leg_ends le on le.leg_id = g.id
-                    join lateral (select place_id from stops where load_id = g.load_id order by seq desc limit 1) s on true join places p on
-                        p.id = coalesce(le.ended_place_id, s.place_id)
+                    select p.latitude, p.longitude, t.ended_at from trips t join trip_ends te on te.trip_id = t.id join places p on
+                        p.id = te.place_id
                     where t.driver_id = d.id and t.ended_at is not null order by t.ended_at desc limit 1) e
                 """,
                 r => (Id: r.Long("id"), Point: new GeoPoint(r.Double("latitude"), r.Double("longitude")), Free: r.Instant("ended_at")),

@@ -175,7 +175,8 @@ public sealed record FreightRow(
     string? HazmatName,
     string? HazardClass,
     string? PackingGroup,
-    string? EmergencyPhone
+    string? EmergencyPhone,
+    bool Stackable
 )
 {
     /// <summary>What a shipping paper needs about the hazardous material and is not entered; null when it is complete.</summary>
@@ -339,18 +340,18 @@ public static class LoadFactsOfRows
         ];
     }
 
-    /// <summary>Where a leg begins: <c>Great Falls MT</c>.</summary>
-    public static string Origin(this LoadRow load, LegRow leg) => Town(load.TransferBefore(leg.Seq)) ?? Town(load.Stops[0]);
+    /// <summary>Where a leg, by its number from 1, begins: <c>Great Falls MT</c>.</summary>
+    public static string Origin(this LoadRow load, int leg) => Town(load.TransferBefore(leg)) ?? Town(load.Stops[0]);
 
     /// <summary>Where a leg ends: <c>Drummond MT</c>.</summary>
-    public static string Destination(this LoadRow load, LegRow leg) => Town(load.TransferAfter(leg.Seq)) ?? Town(load.Stops[^1]);
+    public static string Destination(this LoadRow load, int leg) => Town(load.TransferAfter(leg)) ?? Town(load.Stops[^1]);
 
     /// <summary>Where a leg goes: <c>Great Falls MT to Drummond MT</c>.</summary>
-    public static string Lane(this LoadRow load, LegRow leg) => $"{load.Origin(leg)} to {load.Destination(leg)}";
+    public static string Lane(this LoadRow load, int leg) => $"{load.Origin(leg)} to {load.Destination(leg)}";
 
     /// <summary>Which part of the load a leg is, to add to its number: <c>, Great Falls MT to Drummond MT,</c>; empty for a load with one
     /// leg.</summary>
-    public static string Part(this LoadRow load, LegRow leg) => load.Transfers.Count == 0 ? "" : $", {load.Lane(leg)},";
+    public static string Part(this LoadRow load, int leg) => load.Transfers.Count == 0 ? "" : $", {load.Lane(leg)},";
 
     private static string? Town(TransferRow? at) => at is null ? null : $"{at.Town} {at.Region}";
 
@@ -380,6 +381,10 @@ public static class LoadFactsOfRows
 
     /// <summary>The towns of its stops.</summary>
     public static List<string> Towns(this LoadRow load) => load.Stops.Select(s => $"{s.Town} {s.Region}").ToList();
+
+    /// <summary>The town of a stop or, below zero, a transfer, as in <see cref="PlannedStop.Id"/>.</summary>
+    public static string TownOf(this LoadRow load, long point) =>
+        point < 0 ? Town(load.Transfers.First(t => t.Id == -point))! : Town(load.Stops.First(s => s.Id == point));
 
     /// <summary>Who has a leg, and how far that is certain.</summary>
     public static LegHolder Holder(this LegRow leg) =>

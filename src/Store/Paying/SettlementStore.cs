@@ -255,7 +255,7 @@ public static class SettlementStore
     {
         var legs = await db.Rows(
             $"""
-            select g.id, g.load_id, l.number, t.truck_id, {BillStore.Lane} as lane, g.miles, coalesce(g.empty_miles, 0) as empty_miles, coalesce(le.ended_at, l.delivered_at) as
+            select g.id, g.load_id, l.number, t.truck_id, {BillStore.Lane} as lane, coalesce(g.truck_miles, g.miles) as miles, coalesce(g.empty_miles, 0) as empty_miles, coalesce(le.ended_at, l.delivered_at) as
                 delivered_at,
                    {LegSql.Points} as stops, {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul
             from legs g join leg_ends le on le.leg_id = g.id join trips t on t.id = g.trip_id join loads l on l.id = g.load_id

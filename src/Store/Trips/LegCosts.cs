@@ -43,6 +43,7 @@ public static class LegCosts
     private sealed record Leg(
         long Id,
         long LoadId,
+        long Trip,
         int Miles,
         long Driver,
         WorkerKind Worker,
@@ -58,7 +59,7 @@ public static class LegCosts
 
     /// <summary>What a leg's cost is computed from. Together with each of the conditions below it is a constant, so that it is prepared.</summary>
     private const string Select = $"""
-        select g.id, g.load_id, g.miles, t.driver_id, d.worker_kind, extract(epoch from upper(t.scheduled) - lower(t.scheduled)) / 60 as scheduled,
+        select g.id, g.load_id, g.trip_id, g.miles, t.driver_id, d.worker_kind, extract(epoch from upper(t.scheduled) - lower(t.scheduled)) / 60 as scheduled,
         {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul, {LegSql.Points} as stops,
         (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day,
         f.latitude as from_latitude, f.longitude as from_longitude, p.latitude, p.longitude
@@ -87,6 +88,7 @@ public static class LegCosts
             r => new Leg(
                 r.Long("id"),
                 r.Long("load_id"),
+                r.Long("trip_id"),
                 r.Int("miles"),
                 r.Long("driver_id"),
                 r.Enum<WorkerKind>("worker_kind"),
@@ -111,18 +113,21 @@ public static class LegCosts
         var loads = legs.Select(l => l.LoadId).Distinct().ToArray();
         var stops = await Stops(w.Db, loads);
         var entered = await TripStore.Entered(w.Db, loads);
+        var parts = await Parts(w, legs);
         var costs = legs.Select(l =>
             {
                 var empty = l.From is { } from && l.Start is { } start ? w.Roads.Between(from, start) : default;
                 var loaded = stops[l.LoadId].ToList();
                 var tolls = loaded.Skip(1).Zip(loaded, (to, at) => w.Roads.Stretch(at.Point, to.Via, to.Point, to.Set).TollMiles).Sum();
                 var all = l.LegMiles.Sum();
-                var work = new TruckWork(
-                    l.Miles,
-                    empty.WholeMiles,
-                    empty.TollMiles + (all > 0 ? tolls * l.Miles / all : 0),
-                    empty.DoorToDoor + l.Scheduled
-                );
+                var work = parts.TryGetValue(l.Id, out var part)
+                    ? part
+                    : new TruckWork(
+                        l.Miles,
+                        empty.WholeMiles,
+                        empty.TollMiles + (all > 0 ? tolls * l.Miles / all : 0),
+                        empty.DoorToDoor + l.Scheduled
+                    );
                 var driver = DriverCost.Of(
                     agreements[l.Driver],
                     l.Worker,
@@ -142,14 +147,15 @@ public static class LegCosts
         decimal[] Of(Func<LegCost, Money> part) => costs.Select(c => Math.Max(0, part(c.Cost).Amount)).ToArray();
         return await w.Db.Run(
             """
-            update legs g set empty_miles = v.empty, truck_days = v.days, expected_pay = v.pay, cost_payroll_tax = v.tax, cost_fuel = v.fuel,
+            update legs g set truck_miles = v.miles, empty_miles = v.empty, truck_days = v.days, expected_pay = v.pay, cost_payroll_tax = v.tax, cost_fuel = v.fuel,
                 cost_tolls = v.tolls, cost_truck = v.truck, cost_other = v.other
-            from unnest(@ids, @empty, @days, @pay, @tax, @fuel, @tolls, @truck, @other) as v(id, empty, days, pay, tax, fuel, tolls, truck,
+            from unnest(@ids, @miles, @empty, @days, @pay, @tax, @fuel, @tolls, @truck, @other) as v(id, miles, empty, days, pay, tax, fuel, tolls, truck,
                 other)
-            where g.id = v.id and (g.empty_miles, g.truck_days, g.expected_pay, g.cost_payroll_tax, g.cost_fuel, g.cost_tolls, g.cost_truck,
-                g.cost_other) is distinct from (v.empty, v.days, v.pay, v.tax, v.fuel, v.tolls, v.truck, v.other)
+            where g.id = v.id and (g.truck_miles, g.empty_miles, g.truck_days, g.expected_pay, g.cost_payroll_tax, g.cost_fuel, g.cost_tolls, g.cost_truck,
+                g.cost_other) is distinct from (v.miles, v.empty, v.days, v.pay, v.tax, v.fuel, v.tolls, v.truck, v.other)
             """,
             ("ids", costs.Select(c => c.Id).ToArray()),
+            ("miles", costs.Select(c => c.Work.Miles).ToArray()),
             ("empty", costs.Select(c => c.Work.EmptyMiles).ToArray()),
             ("days", costs.Select(c => c.Work.Days).ToArray()),
             ("pay", Of(c => c.Driver)),
@@ -159,6 +165,33 @@ public static class LegCosts
             ("truck", Of(c => c.Truck)),
             ("other", Of(c => c.Other))
         );
+    }
+
+    /// <summary>The work of legs whose truck carries other freight too, by leg.</summary>
+    private static async Task<Dictionary<long, TruckWork>> Parts(CommandContext w, List<Leg> legs)
+    {
+        var trips = await ItineraryStore.Legs(w.Db, legs.Select(l => l.Trip), shared: true);
+        if (trips.Count == 0)
+        {
+            return [];
+        }
+
+        var ids = trips.Values.SelectMany(t => t.Legs.Select(l => l.LoadId)).ToList();
+        var loads = (await LoadReads.ByIds(w.Db, ids)).ToDictionary(l => l.Id);
+        // What is on board matters here, not how large it is.
+        var cargo = Array.Empty<(long, CargoLine)>().ToLookup(c => c.Item1, c => c.Item2);
+        return trips
+            .SelectMany(t =>
+            {
+                var visits = ItineraryStore.Visits(w.Roads, t.Value, loads, cargo);
+                var onTrip = visits.Select(v => v.Leg).Distinct().ToList();
+                var of = legs.First(l => l.Trip == t.Key);
+                var lasts = of.Scheduled + (of.From is { } from ? w.Roads.Between(from, visits[0].Stop.Point).DoorToDoor : Duration.Zero);
+                return onTrip.Zip(Itinerary.Parts(w.Roads, onTrip, visits, of.From, TruckWork.Quarters(lasts)), (leg, part) =>
+                    (leg.LegId, Work: new TruckWork(part.Miles, part.EmptyMiles, part.TollMiles, lasts, part.Days))
+                );
+            })
+            .ToDictionary(p => p.LegId, p => p.Work);
     }
 
     /// <summary>The stops of loads in order, with what leads the route to each.</summary>

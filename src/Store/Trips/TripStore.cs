@@ -29,10 +29,8 @@ public static class TripStore
 {
     /// <summary>The end of the driver's trip before trip <c>t</c>, as SQL.</summary>
     internal const string PreviousEnd = """
-        (select o.latitude, o.longitude, o.town || ' ' || o.region as town from trips b join legs e on e.trip_id = b.id
-            join leg_ends ee on ee.leg_id = e.id
-            join lateral (select place_id from stops where load_id = e.load_id order by seq desc limit 1) x on true
-            join places o on o.id = coalesce(ee.ended_place_id, x.place_id)
+        (select o.latitude, o.longitude, o.town || ' ' || o.region as town from trips b join trip_ends e on e.trip_id = b.id
+            join places o on o.id = e.place_id
          where b.driver_id = t.driver_id and b.id <> t.id and b.canceled_at is null and lower(b.scheduled) < lower(t.scheduled)
          order by lower(b.scheduled) desc limit 1)
         """;

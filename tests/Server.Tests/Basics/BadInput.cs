@@ -68,7 +68,12 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
         var transfer = (await owner.Post($"loads/{apart}/split", Split("2026-12-04T14:00:00"))).Ok["transferId"]!.GetValue<long>();
         var covered = (await owner.Post("loads", business.Order(8, "PO covered"))).Id;
         _ = (await owner.Post($"loads/{covered}/cover/driver", business.Crew("lena"))).Ok;
-        var stop = (await owner.Get($"loads/{covered}")).Ok["sheet"]!["load"]!["stops"]![0]!["id"]!.GetValue<long>();
+        var onTrip = (await owner.Get($"loads/{covered}")).Ok["sheet"]!["load"]!;
+        var stop = onTrip["stops"]![0]!["id"]!.GetValue<long>();
+        var (trip, order) = (
+            onTrip["tripId"]!.GetValue<long>(),
+            onTrip["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray()
+        );
         var hauled = await business.Delivered(owner, 1, "carrier");
         var leg = (await owner.Get($"loads/{hauled}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
         var other = await business.Delivered(owner, 2, "carrier");
@@ -701,6 +706,9 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                     at = "2026-11-23T10:00:00Z",
                 }
             ),
+            [$"POST /api/loads/{booked}/cover/trip"] = Node(new { tripId = trip, cabotageReason = "none" }),
+            [$"POST /api/trips/{trip}/preview"] = Node(new { order }),
+            [$"PUT /api/trips/{trip}/order"] = Node(new { order, was = order }),
             [$"POST /api/loads/{booked}/split"] = Split("2026-12-02T12:00:00"),
             [$"PUT /api/loads/{apart}/transfers/{transfer}"] = Split("2026-12-04T12:00:00"),
             [$"POST /api/loads/{apart}/transfers/{transfer}"] = JsonNode.Parse("""{"event":"left","at":"2026-11-20T10:00:00Z"}"""),

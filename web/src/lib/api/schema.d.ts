@@ -2340,6 +2340,118 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trips/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getTripSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{id}/loads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getLoadsForTrip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/trips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getTripsForLoad"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/cover/trip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["coverByTrip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["previewTrip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{id}/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["orderTrip"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{id}/dissolve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["dissolveTrip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/addresses": {
         parameters: {
             query?: never;
@@ -5894,6 +6006,20 @@ export interface components {
             /** @description Why the driver may haul between two points of the other country, when it is asked for. */
             cabotageReason?: null | string;
         };
+        CoverByTripRequest: {
+            /**
+             * Format: int64
+             * @description The trip that carries the load from now on, beside the loads it has.
+             */
+            tripId: null | number;
+            /**
+             * @description Add it even if a stop becomes late.
+             * @default false
+             */
+            allowLate: boolean;
+            /** @description Why the driver may haul between two points of the other country, when it is asked for. */
+            cabotageReason?: null | string;
+        };
         CoverChoices: {
             /** Format: int64 */
             loadId: number;
@@ -6487,6 +6613,8 @@ export interface components {
             hazardClass?: null | string;
             packingGroup?: null | string;
             emergencyPhone?: null | string;
+            /** @default false */
+            stackable: boolean;
         };
         FreightRow: {
             description: string;
@@ -6510,6 +6638,7 @@ export interface components {
             hazardClass: null | string;
             packingGroup: null | string;
             emergencyPhone: null | string;
+            stackable: boolean;
             /** @description What a shipping paper needs about the hazardous material and is not entered; null when it is complete. */
             hazmatLacks?: null | string;
         };
@@ -7490,6 +7619,34 @@ export interface components {
         };
         NewPasswordRequest: {
             password: null | string;
+        };
+        /** @description What is on board after a visit. */
+        OnBoard: {
+            /** @description Numbers of the loads on board, in the order they were picked up. */
+            loads: string[];
+            /** @description The load that needs the trailer for itself, as its size is not known; null when none does. */
+            wholeTrailer: null | string;
+            /** Format: int32 */
+            pieces: number;
+            /** Format: int32 */
+            pallets: number;
+            /** Format: int32 */
+            weightLb: number;
+            /**
+             * Format: int32
+             * @description Inches of the trailer's length that the freight takes; null when a size is not known or too large.
+             */
+            floorIn: null | number;
+            /**
+             * Format: int32
+             * @description Inches left; below zero when it is too long. Null with FloorIn.
+             */
+            roomIn: null | number;
+            /**
+             * Format: int32
+             * @description Pounds left; below zero when it is too heavy.
+             */
+            roomLb: number;
         };
         OpenClaimRequest: {
             kind: null | components["schemas"]["ClaimKind"];
@@ -8884,6 +9041,12 @@ export interface components {
             loadId: null | number;
             kind: null | components["schemas"]["DocumentKind"];
         };
+        /** @description A window as two instants. */
+        Span: {
+            from?: components["schemas"]["Instant"];
+            until?: components["schemas"]["Instant"];
+            length?: components["schemas"]["Duration"];
+        };
         SplitAnswer: {
             /** Format: int64 */
             loadId: number;
@@ -9221,6 +9384,25 @@ export interface components {
             equipment: null | components["schemas"]["Equipment"];
             /** @default true */
             active: boolean;
+            /**
+             * Format: int32
+             * @description Inside, in inches, as are width and height; typical figures where omitted.
+             */
+            lengthIn?: null | number;
+            /** Format: int32 */
+            widthIn?: null | number;
+            /** Format: int32 */
+            heightIn?: null | number;
+            /**
+             * Format: int32
+             * @description The most freight it may carry, in pounds.
+             */
+            payloadLb?: null | number;
+            /**
+             * Format: int32
+             * @description Its own weight, in pounds.
+             */
+            tareLb?: null | number;
         };
         TrailerRow: {
             /** Format: int64 */
@@ -9228,6 +9410,22 @@ export interface components {
             unit: string;
             equipment: components["schemas"]["Equipment"];
             active: boolean;
+            /**
+             * Format: int32
+             * @description Inside, as are width and height; each figure is null for a typical trailer of its kind.
+             */
+            lengthIn?: null | number;
+            /** Format: int32 */
+            widthIn?: null | number;
+            /** Format: int32 */
+            heightIn?: null | number;
+            /** Format: int32 */
+            payloadLb?: null | number;
+            /**
+             * Format: int32
+             * @description Its own weight.
+             */
+            tareLb?: null | number;
         };
         /** @enum {unknown} */
         TransferEvent: "left" | "taken" | null;
@@ -9305,6 +9503,14 @@ export interface components {
             /** @description The sum of all balances; anything but 0.00 would be a bug. */
             zero: components["schemas"]["Money"];
         };
+        TripAnswer: {
+            /** Format: int64 */
+            tripId: number;
+            number: string;
+            /** @description Its visits in order. */
+            visits: number[];
+            summary: string;
+        };
         /** @description A trip's expected cost and profit. */
         TripCost: {
             driver: components["schemas"]["Money"];
@@ -9337,6 +9543,143 @@ export interface components {
             enteredBy: string;
             at: components["schemas"]["Instant"];
         };
+        /** @description A load on a trip. */
+        TripLoad: {
+            /** Format: int64 */
+            legId: number;
+            /** Format: int64 */
+            loadId: number;
+            load: string;
+            customer: null | string;
+            /** @description Of its leg on the trip. */
+            lane: string;
+            freight: null | string;
+            /** Format: int32 */
+            weightLb: null | number;
+            state: components["schemas"]["LoadState"];
+            /** @description Its leg's share of the load's, in US dollars. */
+            revenue?: components["schemas"]["Money"];
+            cost?: null | components["schemas"]["Money"];
+            pay?: null | components["schemas"]["Money"];
+        };
+        /** @description A load that would ride on a trip. */
+        TripOffer: {
+            /** Format: int64 */
+            tripId: number;
+            trip: string;
+            driver: string;
+            /**
+             * Format: int64
+             * @description The leg that would.
+             */
+            legId: number;
+            /** Format: int64 */
+            loadId: number;
+            load: string;
+            customer: null | string;
+            lane: string;
+            /** @description When it can be picked up, until Until. */
+            from: components["schemas"]["Instant"];
+            until: components["schemas"]["Instant"];
+            zone: string;
+            /** Format: int32 */
+            weightLb: null | number;
+            /** Format: int32 */
+            pallets: number;
+            /**
+             * Format: int32
+             * @description Whole miles more, where it adds the fewest.
+             */
+            addedMiles: number;
+            /** @description How much later the trip ends. */
+            addedTime: components["schemas"]["Duration"];
+            revenue?: components["schemas"]["Money"];
+            /** @description Its revenue less what the added miles and time cost. */
+            adds?: components["schemas"]["Money"];
+            /** @description What becomes late, in sentences; empty when it fits. */
+            late: string[];
+            /** @description Why it cannot ride beside the other loads, in sentences, where it is hauled before or after them instead. */
+            notBeside: string[];
+        };
+        TripOrderRequest: {
+            /** @description The trip's visits in their new order: ids of stops, and of transfers below zero. */
+            order: null | number[];
+            /** @description Their order as the caller saw it, so that nobody's change is overwritten unseen. */
+            was: null | number[];
+            /**
+             * @description Change it even if a stop becomes late.
+             * @default false
+             */
+            allowLate: boolean;
+        };
+        /** @description An order of a trip's visits that nobody chose yet, against the one it has. */
+        TripPreview: {
+            sheet: components["schemas"]["TripSheet"];
+            /**
+             * Format: int32
+             * @description Whole miles more than now; below zero when it is shorter.
+             */
+            addedMiles: number;
+            /** @description How much later the trip ends; below zero when it ends earlier. */
+            addedTime: components["schemas"]["Duration"];
+            /** @description Why it cannot be, in sentences; empty when it can. */
+            refused: string[];
+            /** @description What becomes late, in sentences. */
+            late: string[];
+        };
+        TripPreviewRequest: {
+            /** @description The trip's visits in another order: ids of stops, and of transfers below zero. */
+            order: null | number[];
+        };
+        /** @description A trip with its crew. */
+        TripRow: {
+            /** Format: int64 */
+            id: number;
+            number: string;
+            /** Format: int64 */
+            driverId: number;
+            driver: string;
+            driverPhone: null | string;
+            /** Format: int64 */
+            truckId: number;
+            truck: string;
+            /** Format: int64 */
+            trailerId: null | number;
+            trailer: null | string;
+            from: components["schemas"]["Instant"];
+            /** @description Until when its driver, truck and trailer are booked. */
+            until: components["schemas"]["Instant"];
+            startedAt: null | components["schemas"]["Instant"];
+            endedAt: null | components["schemas"]["Instant"];
+            canceledAt: null | components["schemas"]["Instant"];
+            acceptedAt: null | components["schemas"]["Instant"];
+            equipment: null | components["schemas"]["Equipment"];
+            booked?: components["schemas"]["Span"];
+        };
+        /** @description A trip: its visits in order, what is on board after each, its miles and money. */
+        TripSheet: {
+            trip: components["schemas"]["TripRow"];
+            visits: components["schemas"]["TripVisit"][];
+            loads: components["schemas"]["TripLoad"][];
+            /** @description What somebody should know about the order, in sentences. */
+            warnings: string[];
+            /** Format: double */
+            loadedMiles: number;
+            /** Format: double */
+            emptyMiles: number;
+            /** @description When the truck leaves its last visit. */
+            ends: components["schemas"]["Instant"];
+            /**
+             * Format: int32
+             * @description The heaviest freight, by the trailer's payload and the gross weight.
+             */
+            mostLb: number;
+            /** Format: int32 */
+            lengthIn: number;
+            revenue?: components["schemas"]["Money"];
+            cost?: null | components["schemas"]["Money"];
+            margin?: null | components["schemas"]["Margin"];
+        };
         /** @description A trip by road: its miles, its route, and its expected cost and profit. */
         TripView: {
             /** Format: int64 */
@@ -9364,11 +9707,56 @@ export interface components {
             cost?: null | components["schemas"]["TripCost"];
             costs?: components["schemas"]["TripCostRow"][];
         };
+        /** @description A visit of a trip. */
+        TripVisit: {
+            /**
+             * Format: int64
+             * @description The stop, or below zero the transfer.
+             */
+            id: number;
+            /** Format: int64 */
+            loadId: number;
+            load: string;
+            /** @description Whether the freight is picked up or taken there, or delivered or left. */
+            kind: components["schemas"]["StopKind"];
+            place: string;
+            town: string;
+            zone: string;
+            /** @description When the place is open for it. */
+            from: components["schemas"]["Instant"];
+            until: components["schemas"]["Instant"];
+            /** @description The ETA, or when it arrived. */
+            arrives: components["schemas"]["Instant"];
+            leaves: components["schemas"]["Instant"];
+            /** @description Past the end of the window; zero when on time. */
+            late: components["schemas"]["Duration"];
+            /** @description Whether something happened there: then its place in the order is fixed. */
+            reached: boolean;
+            done: boolean;
+            /**
+             * Format: double
+             * @description From the visit before, in tenths; from where the truck comes from for the first, null when that is unknown.
+             */
+            miles: null | number;
+            /** @description Whether nothing was on board on the way there. */
+            empty: boolean;
+            /** @description What is on board after it. */
+            after: components["schemas"]["OnBoard"];
+            /** Format: double */
+            latitude: number;
+            /** Format: double */
+            longitude: number;
+        };
         TruckRequest: {
             unit: null | string;
             make: null | string;
             /** @default true */
             active: boolean;
+            /**
+             * Format: int32
+             * @description Its own weight with fuel and driver, in pounds; a typical one when omitted.
+             */
+            tareLb?: null | number;
         };
         TruckRow: {
             /** Format: int64 */
@@ -9376,6 +9764,11 @@ export interface components {
             unit: string;
             make: null | string;
             active: boolean;
+            /**
+             * Format: int32
+             * @description Its own weight with fuel and driver; null for a typical one.
+             */
+            tareLb?: null | number;
         };
         /** @description A carrier's delivered leg without a bill. */
         UnbilledLeg: {
@@ -14005,6 +14398,212 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getTripSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripSheet"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getLoadsForTrip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripOffer"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getTripsForLoad: {
+        parameters: {
+            query?: {
+                leg?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripOffer"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    coverByTrip: {
+        parameters: {
+            query?: {
+                leg?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CoverByTripRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoverAnswer"];
+                };
+            };
+        };
+    };
+    previewTrip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripPreviewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripPreview"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    orderTrip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripOrderRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripAnswer"];
+                };
+            };
+        };
+    };
+    dissolveTrip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripAnswer"];
                 };
             };
         };

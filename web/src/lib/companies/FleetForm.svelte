@@ -11,6 +11,9 @@
   import { options } from '$lib/words';
   import Button from '$ui/Button.svelte';
   import Devices from './Devices.svelte';
+  import { figuresOf } from './unitFigures';
+  import UnitFigures from './UnitFigures.svelte';
+  import { number } from '$lib/loads/form/request';
   import Choice from '$ui/Choice.svelte';
   import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -48,13 +51,15 @@
   let make = $state(truck?.make ?? '');
   // svelte-ignore state_referenced_locally -- where it begins
   let equipment = $state<string>(trailer?.equipment ?? 'van');
+  // svelte-ignore state_referenced_locally -- where it begins
+  let figures = $state(figuresOf(trailer, truck));
   const was = $derived(driver ?? truck ?? trailer);
   const attempt = new Attempt();
   const draft = new Draft(
     () => `${kind} ${driver?.id ?? truck?.id ?? trailer?.id ?? 'new'}`,
-    () => ({ name, phone, email, home, unit, make, equipment, group, worker }),
+    () => ({ name, phone, email, home, unit, make, equipment, group, worker, figures }),
     (v) => {
-      ({ name, phone, email, home, unit, make, equipment, group = '', worker = 'employee' } = v);
+      ({ name, phone, email, home, unit, make, equipment, group = '', worker = 'employee', figures = figuresOf(trailer, truck) } = v);
     },
   );
 
@@ -74,10 +79,19 @@
         };
         await take(path ? api.PUT('/api/drivers/{id}', { ...path, body }) : api.POST('/api/drivers', { body }));
       } else if (kind === 'truck') {
-        const body = { unit, make: make || null, active };
+        const body = { unit, make: make || null, active, tareLb: number(figures.tareLb) };
         await take(path ? api.PUT('/api/trucks/{id}', { ...path, body }) : api.POST('/api/trucks', { body }));
       } else {
-        const body = { unit, equipment: equipment as Schemas['TrailerRow']['equipment'], active };
+        const body = {
+          unit,
+          equipment: equipment as Schemas['TrailerRow']['equipment'],
+          active,
+          lengthIn: number(figures.lengthIn),
+          widthIn: number(figures.widthIn),
+          heightIn: number(figures.heightIn),
+          payloadLb: number(figures.payloadLb),
+          tareLb: number(figures.tareLb),
+        };
         await take(path ? api.PUT('/api/trailers/{id}', { ...path, body }) : api.POST('/api/trailers', { body }));
       }
       showDone(active ? `${name || unit} saved.` : `${name || unit} deactivated.`);
@@ -144,6 +158,7 @@
         problem={attempt.at('equipment')}
         options={options(equipmentLabels)}
       />{/if}
+    <UnitFigures {kind} bind:figures {attempt} />
   {/if}
   {#if attempt.at('active')}<p class="text-ember-word col-span-6 text-sm" role="alert">{attempt.at('active')}</p>{/if}
   <div class="col-span-6 flex gap-2">

@@ -75,9 +75,12 @@
           bind:value={f.height}
           problem={at(i, 'heightIn')}
         />
-        <label class="col-span-2 flex items-center gap-1.5 pt-5 text-sm"
-          ><input type="checkbox" bind:checked={f.hazmat} />Hazmat</label
-        >
+        <div class="col-span-4 flex items-center gap-4 pt-5 text-sm">
+          <label class="flex items-center gap-1.5"
+            ><input type="checkbox" bind:checked={f.stackable} />Stackable</label
+          >
+          <label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={f.hazmat} />Hazmat</label>
+        </div>
         {#if f.hazmat}
           <TextField
             class="col-span-2"

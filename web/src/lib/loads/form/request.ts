@@ -58,6 +58,7 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
       lengthIn: number(f.length),
       widthIn: number(f.width),
       heightIn: number(f.height),
+      stackable: f.stackable,
       hazmat: f.hazmat,
       unNumber: (f.hazmat && f.un) || undefined,
       hazmatName: (f.hazmat && f.name) || undefined,

@@ -26,6 +26,8 @@ export interface Freight {
   length: string;
   width: string;
   height: string;
+  /** Whether its pallets or pieces may stand on each other. */
+  stackable: boolean;
   hazmat: boolean;
   un: string;
   /** Proper shipping name, hazard class, packing group and emergency phone of hazmat. */
@@ -97,6 +99,7 @@ export const newFreight = (): Freight => ({
   length: '',
   width: '',
   height: '',
+  stackable: false,
   hazmat: false,
   un: '',
   name: '',
@@ -178,13 +181,14 @@ export const freightOf = (f: Schemas['FreightRow']): Freight => ({
   length: text(f.lengthIn),
   width: text(f.widthIn),
   height: text(f.heightIn),
+  stackable: f.stackable,
   hazmat: f.hazmat,
   un: f.unNumber ?? '',
   name: f.hazmatName ?? '',
   hazard: f.hazardClass ?? '',
   group: f.packingGroup ?? '',
   emergency: f.emergencyPhone ?? '',
-  more: !!(f.pieces || f.lengthIn || f.widthIn || f.heightIn || f.hazmat),
+  more: !!(f.pieces || f.lengthIn || f.widthIn || f.heightIn || f.stackable || f.hazmat),
 });
 
 const routeOf = (s: Schemas['StopRow'], before?: Schemas['StopRow']): Stop['route'] =>

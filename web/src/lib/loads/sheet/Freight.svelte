@@ -16,6 +16,7 @@
       f.pallets ? `${f.pallets} pallets` : null,
       f.weightLb ? `${f.weightLb.toLocaleString('en-US')} lb` : null,
       size(f),
+      f.stackable ? 'stackable' : null,
       f.temperatureF !== null ? `${f.temperatureF} °F` : null,
     ]
       .filter(Boolean)

@@ -1,0 +1,198 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Places;
+
+namespace SteadyLark.Core.Trips;
+
+/// <summary>A leg put on a trip where it costs least.</summary>
+/// <param name="Visits">The trip with it.</param>
+/// <param name="AddedMiles">Whole miles more than without it; below zero only by rounding.</param>
+/// <param name="AddedTime">How much later the trip ends.</param>
+/// <param name="Late">How many visits become later than their window, or later than they were.</param>
+/// <param name="NotBeside">Why it cannot ride where it would add even fewer miles; none when it does.</param>
+public sealed record Inserted(
+    IReadOnlyList<Visit> Visits,
+    IReadOnlyList<ExpectedVisit> Expected,
+    int AddedMiles,
+    Duration AddedTime,
+    int Late,
+    Problems NotBeside
+);
+
+/// <summary>A trip to which legs may be added.</summary>
+/// <param name="Begins">Where its truck comes from and when it is free; null when unknown.</param>
+public sealed record OpenTrip(
+    IReadOnlyList<Visit> Visits,
+    TripLimits Limits,
+    string Trailer,
+    ComingFrom? Begins,
+    ComingFrom? Seen,
+    Instant Now
+)
+{
+    /// <summary>Above so many ways the stops of a leg are placed one after the other, each where it costs least.</summary>
+    private const int MostWays = 4_000;
+
+    /// <summary>When each visit is expected.</summary>
+    public IReadOnlyList<ExpectedVisit> Expect(IRoads roads, IReadOnlyList<Visit> visits) =>
+        Expectations.Of(roads, Itinerary.Points(visits), Now, Begins, Seen);
+
+    /// <summary>Miles of the trip, from where its truck comes from.</summary>
+    public double Miles(IRoads roads, IReadOnlyList<Visit> visits)
+    {
+        var points = Itinerary.Points(visits);
+        return points.Count == 0
+            ? 0
+            : (Begins is { } from ? roads.Between(from.Point, points[0].Point).Miles : 0) + roads.Through(points).Miles;
+    }
+
+    /// <summary>How late each visit is now, by id.</summary>
+    public IReadOnlyDictionary<long, Duration> LateNow(IRoads roads) =>
+        Visits.Count == 0 ? new Dictionary<long, Duration>() : Expect(roads, Visits).ToDictionary(v => v.StopId, v => v.Late);
+
+    /// <summary>
+    /// Puts a leg on the trip where it adds the fewest miles: first among the places where nothing becomes late and every delivery is at the doors,
+    /// then without regard to the doors, then where the fewest visits are late. The trailer is never overloaded.
+    /// </summary>
+    public Inserted Insert(IRoads roads, TripLeg leg)
+    {
+        var late = LateNow(roads);
+        var (miles, ends) = (Miles(roads, Visits), Visits.Count == 0 ? (Instant?)null : Expect(roads, Visits)[^1].Leaves);
+        var known = new Dictionary<string, Problems>();
+        Problems? notBeside = null;
+        (int Rank, Inserted How)? best = null;
+        foreach (var (visits, all) in Ways(roads, leg).Select(v => (v, Miles(roads, v))).OrderBy(w => w.Item2))
+        {
+            var overloaded = Itinerary.Overloaded(visits, Limits, Trailer, known);
+            if (overloaded.Any)
+            {
+                notBeside ??= best is null ? overloaded : null;
+                continue;
+            }
+
+            var expected = Expect(roads, visits);
+            var worse = visits.Zip(expected).Count(v => !v.First.Reached && v.Second.Late > late.GetValueOrDefault(v.First.Stop.Id));
+            var rank =
+                worse > 0 ? 1 + worse
+                : Itinerary.BehindOthers(visits).Count > 0 ? 1
+                : 0;
+            if (best is null || rank < best.Value.Rank)
+            {
+                var time = expected[^1].Leaves - (ends ?? expected[0].Arrives);
+                var added = (int)Math.Round(all - miles, MidpointRounding.AwayFromZero);
+                best = (rank, new Inserted(visits, expected, added, time, worse, notBeside ?? new Problems([])));
+            }
+
+            if (rank == 0)
+            {
+                break;
+            }
+        }
+
+        return best!.Value.How;
+    }
+
+    /// <summary>The ways to place a leg's stops among the visits ahead, in its order; one of them after all others.</summary>
+    private IEnumerable<IReadOnlyList<Visit>> Ways(IRoads roads, TripLeg leg)
+    {
+        var reached = Visits.Count(v => v.Reached);
+        var ways = 1d;
+        for (var i = 1; i <= leg.Stops.Count; i++)
+        {
+            ways *= (double)(Visits.Count - reached + i) / i;
+        }
+
+        if (ways <= MostWays)
+        {
+            return All(Visits, reached, 0);
+        }
+
+        IReadOnlyList<Visit> so = Visits;
+        var from = reached;
+        for (var at = 0; at < leg.Stops.Count; at++)
+        {
+            var visit = new Visit(leg, at);
+            (so, var place) = Enumerable
+                .Range(from, so.Count - from + 1)
+                .Select(i => (With(so, i, visit), i))
+                .MinBy(w => Miles(roads, w.Item1))!;
+            from = place + 1;
+        }
+
+        return [so, [.. Visits, .. leg.Stops.Select((_, at) => new Visit(leg, at))]];
+
+        IEnumerable<IReadOnlyList<Visit>> All(IReadOnlyList<Visit> visits, int first, int at)
+        {
+            if (at == leg.Stops.Count)
+            {
+                yield return visits;
+                yield break;
+            }
+
+            for (var i = first; i <= visits.Count; i++)
+            {
+                foreach (var way in All(With(visits, i, new Visit(leg, at)), i + 1, at + 1))
+                {
+                    yield return way;
+                }
+            }
+        }
+
+        static IReadOnlyList<Visit> With(IReadOnlyList<Visit> visits, int at, Visit visit) =>
+            [.. visits.Take(at), visit, .. visits.Skip(at)];
+    }
+}
+
+/// <summary>Which loads are worth trying on a trip, and what they add to its profit.</summary>
+public static class TripOffers
+{
+    /// <summary>A pickup further than so many miles, in a straight line, from every visit ahead is not worth the detour.</summary>
+    public const double FarthestMiles = 120;
+
+    /// <summary>How long before a trip begins or after it ends a pickup may be.</summary>
+    public static readonly Duration Around = Duration.FromHours(24);
+
+    /// <summary>Whether a leg's pickup falls in the time of a trip, or just before or after it.</summary>
+    public static bool CanMeet(Instant from, Instant until, TripLeg leg) =>
+        leg.Stops[0].Window.Until >= from - Around && leg.Stops[0].Window.From <= until + Around;
+
+    /// <summary>The legs whose pickup is near the way ahead, nearest first.</summary>
+    /// <param name="most">At most so many.</param>
+    public static IReadOnlyList<T> Near<T>(OpenTrip trip, IEnumerable<T> candidates, Func<T, TripLeg> leg, int most)
+    {
+        var ahead = trip.Visits.Where(v => !v.Stop.Done).ToList();
+        if (ahead.Count == 0)
+        {
+            return [];
+        }
+
+        var (from, until) = (ahead.Min(v => v.Stop.Window.From), ahead.Max(v => v.Stop.Window.Until));
+        // A pickup may be on the way between two visits.
+        var way = ahead.Select(v => v.Stop.Point).Prepend(trip.Seen?.Point ?? trip.Begins?.Point ?? ahead[0].Stop.Point).ToList();
+        return candidates
+            .Where(c => CanMeet(Instant.Max(from, trip.Now), until, leg(c)))
+            .Select(c => (c, Miles: way.Skip(1).Zip(way, (b, a) => Away(a, b, leg(c).Stops[0].Point)).Min()))
+            .Where(x => x.Miles <= FarthestMiles)
+            .OrderBy(x => x.Miles)
+            .Take(most)
+            .Select(x => x.c)
+            .ToList();
+    }
+
+    /// <summary>The order of offers: first what makes nothing late, then what adds most.</summary>
+    public static (bool, decimal) Rank(int late, Money adds) => (late > 0, -adds.Amount);
+
+    /// <summary>Half the detour from one point to another by way of a third, in a straight line.</summary>
+    private static double Away(GeoPoint a, GeoPoint b, GeoPoint by) =>
+        (GreatCircle.Miles(a, by) + GreatCircle.Miles(by, b) - GreatCircle.Miles(a, b)) / 2;
+
+    /// <summary>Its revenue less what the added miles and time cost by the company's figures: fuel, driver and truck by the mile, the truck by the
+    /// day.</summary>
+    /// <param name="revenue">The leg's share, in US dollars.</param>
+    /// <example>$900 for 60 miles and 3 hours at 6.5 mpg and $3.90, $0.62, $0.21 and $148 a day adds $795.70.</example>
+    public static Money Adds(Money revenue, int miles, Duration time, CostFigures figures)
+    {
+        var mile = (figures.FuelPrice / figures.MilesPerGallon) + figures.DriverPerMile + figures.FixedPerMile;
+        return revenue - Money.Usd((Math.Max(0, miles) * mile) + ((decimal)Math.Max(0, time.TotalDays) * figures.FixedPerDay)).ToCents();
+    }
+}

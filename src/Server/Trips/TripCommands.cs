@@ -1,0 +1,217 @@
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Covering;
+using SteadyLark.Core.People;
+using SteadyLark.Core.Trips;
+using SteadyLark.Server.Covering;
+using SteadyLark.Server.Places;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Covering;
+using SteadyLark.Store.Fleet;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Trips;
+
+namespace SteadyLark.Server.Trips;
+
+/// <param name="TripId">The trip that carries the load from now on, beside the loads it has.</param>
+/// <param name="AllowLate">Add it even if a stop becomes late.</param>
+/// <param name="CabotageReason">Why the driver may haul between two points of the other country, when it is asked for.</param>
+public sealed record CoverByTripRequest(long? TripId, bool AllowLate = false, string? CabotageReason = null);
+
+/// <param name="Order">The trip's visits in their new order: ids of stops, and of transfers below zero.</param>
+/// <param name="Was">Their order as the caller saw it, so that nobody's change is overwritten unseen.</param>
+/// <param name="AllowLate">Change it even if a stop becomes late.</param>
+public sealed record TripOrderRequest(IReadOnlyList<long>? Order, IReadOnlyList<long>? Was, bool AllowLate = false);
+
+/// <param name="Visits">Its visits in order.</param>
+public sealed record TripAnswer(long TripId, string Number, IReadOnlyList<long> Visits, string Summary);
+
+/// <summary>Trips that carry several loads.</summary>
+public static class TripCommands
+{
+    /// <summary>Puts a leg of a locked load on a trip, where it adds the fewest miles.</summary>
+    public static async Task<Outcome<CoverAnswer>> Add(CommandContext w, long loadId, long? legId, CoverByTripRequest request)
+    {
+        var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
+        if (sheet.Meant(legId) is not { } leg)
+        {
+            return CoverCommands.NoLeg(sheet, legId);
+        }
+
+        if (request.TripId is not { } tripId || await ItineraryStore.Trip(w.Db, tripId, locked: true) is not { } trip)
+        {
+            return new Problem("missing", "Choose a trip.", "tripId");
+        }
+
+        var validation = new Validation();
+        validation.AddRange(sheet.Work(leg).CoverRefusals);
+        var legs = (await ItineraryStore.Legs(w.Db, [tripId])).GetValueOrDefault(tripId);
+        if (
+            SharedTrips.Refuses(
+                trip.Number,
+                legs?.Legs.Count ?? 0,
+                trip.EndedAt ?? trip.CanceledAt,
+                legs?.Legs.Any(l => l.LoadId == loadId) == true,
+                sheet.Load.Number
+            ) is
+            { } refused
+        )
+        {
+            validation.AddRange([refused]);
+        }
+
+        var (driver, _, _) = await CoverCommands.CheckCrew(w, sheet, new LegCrew(trip.DriverId, trip.TruckId, trip.TrailerId), validation);
+        Splits.CheckTrailer(sheet.RequiredTrailer(leg), trip.TrailerId, validation);
+        var cabotage = validation.Text(request.CabotageReason, "cabotageReason", "The reason", 200);
+        if (driver is not null)
+        {
+            Cabotage.Check(validation, driver.Name, Cabotage.CountryOfTown(driver.HomeTown), sheet.Load.Countries(leg), cabotage);
+        }
+
+        if (!validation.Ok)
+        {
+            return validation.Problems;
+        }
+
+        var cargo = await ItineraryStore.Cargo(w.Db, [.. legs!.Legs.Select(l => l.LoadId), loadId]);
+        var open = await TripSheets.Open(w.Db, trip, cargo, w.Now);
+        var added = open.Insert(Routing.Roads, sheet.Load.OnTrip(Routing.Roads, leg.Id, leg.Seq, cargo));
+        var zones = await TripSheets.Zones(w.Db, added.Visits, w.Zone);
+        if (
+            SharedTrips.LateRefuses(added.Visits, added.Expected, open.LateNow(Routing.Roads), zones, request.AllowLate, added.NotBeside) is
+            { } late
+        )
+        {
+            return late;
+        }
+
+        await CoverStore.AssignTrip(w.Db, leg.Id, tripId);
+        await CoverStore.NotAccepted(w.Db, tripId);
+        if (await Book(w, trip, added.Visits) is { } busy)
+        {
+            return busy;
+        }
+
+        await CoverStore.SettleTrip(w.Db, tripId);
+        var state = await LoadWrites.Settle(w, loadId);
+        var with = string.Join(" and ", open.Visits.Select(v => v.Leg.Number).Distinct());
+        w.Record(
+            EventKinds.LoadCovered,
+            loadId,
+            $"{sheet.Load.Number}{sheet.Load.Part(leg.Seq)} assigned to {driver!.Name} on trip {trip.Number} with {with}, {added.AddedMiles:#,##0} mi more{CoverCommands.Allowed(cabotage)}",
+            loadId: loadId,
+            driverId: trip.DriverId
+        );
+        return new CoverAnswer(loadId, leg.Id, sheet.Load.Number, state, driver.Name, trip.Number, null);
+    }
+
+    /// <summary>Changes the order in which a trip makes its visits.</summary>
+    public static async Task<Outcome<TripAnswer>> Order(CommandContext w, long tripId, TripOrderRequest request)
+    {
+        if (await ItineraryStore.Trip(w.Db, tripId, locked: true) is not { } trip)
+        {
+            return Problem.Missing("This trip");
+        }
+
+        var open = await TripSheets.Open(w.Db, trip, w.Now);
+        var before = Itinerary.Order(open.Visits);
+        if (request.Was is not null && !request.Was.SequenceEqual(before))
+        {
+            return new Problem("order.changed", $"Somebody has changed trip {trip.Number} meanwhile: look at it again.", "was");
+        }
+
+        if (Itinerary.OrderRefuses(open.Visits, request.Order ?? []) is { } refused)
+        {
+            return refused;
+        }
+
+        var visits = Itinerary.InOrder(open.Visits, request.Order!);
+        var overloaded = Itinerary.Overloaded(visits, open.Limits, open.Trailer);
+        if (overloaded.Any)
+        {
+            return overloaded;
+        }
+
+        var zones = await TripSheets.Zones(w.Db, visits, w.Zone);
+        var expected = open.Expect(Routing.Roads, visits);
+        if (SharedTrips.LateRefuses(visits, expected, open.LateNow(Routing.Roads), zones, request.AllowLate, null) is { } late)
+        {
+            return late;
+        }
+
+        if (await Book(w, trip, visits) is { } busy)
+        {
+            return busy;
+        }
+
+        await LegCosts.Missing(w);
+        var summary = $"Trip {trip.Number} goes {string.Join(", ", visits.Select(v => $"{v.Town} ({v.Leg.Number})"))}";
+        foreach (var load in visits.Select(v => v.Leg.LoadId).Distinct())
+        {
+            w.Record(EventKinds.TripOrdered, load, summary, loadId: load, driverId: trip.DriverId, before: new { Order = before });
+        }
+
+        return new TripAnswer(tripId, trip.Number, Itinerary.Order(visits), summary);
+    }
+
+    /// <summary>Unassigns all loads of a trip, which stay open; refused once its truck was at a stop.</summary>
+    public static async Task<Outcome<TripAnswer>> Dissolve(CommandContext w, CoverCommands cover, long tripId)
+    {
+        if (
+            await ItineraryStore.Trip(w.Db, tripId) is not { } trip
+            || (await ItineraryStore.Legs(w.Db, [tripId])).GetValueOrDefault(tripId) is not { } legs
+        )
+        {
+            return Problem.Missing("This trip");
+        }
+
+        foreach (var leg in legs.Legs.OrderBy(l => l.LoadId))
+        {
+            await LoadWrites.Lock(w.Db, leg.LoadId);
+            var freed = await cover.Undo(w, leg.LoadId, leg.LegId);
+            if (!freed.Ok)
+            {
+                return freed.Problems;
+            }
+        }
+
+        return new TripAnswer(tripId, trip.Number, [], $"Trip {trip.Number} dissolved: its loads are open");
+    }
+
+    /// <summary>Books a trip's driver, truck and trailer for what its loads need now, after one of them changed or left it; the refusal when
+    /// they are booked elsewhere then.</summary>
+    internal static async Task<Problems?> Rebook(CommandContext w, long? tripId)
+    {
+        if (
+            tripId is not { } id
+            || await ItineraryStore.Trip(w.Db, id, locked: true) is not { CanceledAt: null } trip
+            || await TripSheets.Visits(w.Db, trip) is not { Count: > 0 } visits
+        )
+        {
+            return null;
+        }
+
+        return await Book(w, trip, visits);
+    }
+
+    private static async Task<Problems?> Book(CommandContext w, TripRow trip, IReadOnlyList<Visit> visits)
+    {
+        var points = Itinerary.Ahead(visits, w.Now);
+        var outlook = await FleetStore.Commitments(
+            w.Db,
+            trip.DriverId,
+            trip.TruckId,
+            trip.TrailerId,
+            Availability.Latest(Routing.Roads, points),
+            trip.Id
+        );
+        var span = Availability.Rebook(Routing.Roads, points, visits.Any(v => v.Reached) ? trip.Booked : null, outlook, w.Now, w.Zone);
+        if (!span.Ok)
+        {
+            return span.Problems;
+        }
+
+        await CoverStore.Commitment(w.Db, trip.Id, span.Value);
+        await ItineraryStore.Save(w.Db, trip.Id, visits);
+        return null;
+    }
+}

@@ -1,0 +1,91 @@
+using NodaTime;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
+using SteadyLark.Server.Basics;
+using SteadyLark.Server.Covering;
+using SteadyLark.Server.People;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Trips;
+
+namespace SteadyLark.Server.Trips;
+
+/// <param name="Order">The trip's visits in another order: ids of stops, and of transfers below zero.</param>
+public sealed record TripPreviewRequest(IReadOnlyList<long>? Order);
+
+/// <summary>Trips, and the loads they carry.</summary>
+public static class TripEndpoints
+{
+    public static void MapSharedTrips(this RouteGroupBuilder api)
+    {
+        api.MapGet("/trips/{id:long}", async Task<IResult> (long id, CallerReads reads, IClock clock) =>
+            {
+                await using var db = await reads.Open();
+                return await TripSheets.Of(db, id, clock.GetCurrentInstant()) is { } sheet
+                    ? TypedResults.Ok(sheet)
+                    : Answers.NotFound("This trip");
+            })
+            .Needs(Right.LoadsSee)
+            .Produces<TripSheet>()
+            .ProducesProblem(404)
+            .WithName("getTripSheet");
+
+        api.MapGet("/trips/{id:long}/loads", async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone) =>
+            {
+                await using var db = await reads.Open();
+                return await ItineraryStore.Trip(db, id) is { } trip
+                    ? TypedResults.Ok(await TripSheets.Loads(db, trip, clock.GetCurrentInstant(), zone.Zone))
+                    : Answers.NotFound("This trip");
+            })
+            .Needs(Right.LoadsCover)
+            .Produces<List<TripOffer>>()
+            .ProducesProblem(404)
+            .WithName("getLoadsForTrip");
+
+        api.MapGet("/loads/{id:long}/trips", async Task<IResult> (long id, long? leg, CallerReads reads, IClock clock, BusinessZone zone) =>
+            {
+                await using var db = await reads.Open();
+                return
+                    await LoadReads.Sheet(db, id) is { } sheet
+                    && sheet.Meant(leg) is { } meant
+                    && sheet.Work(meant).State is LoadState.Booked or LoadState.Tendered or LoadState.Covered
+                    ? TypedResults.Ok(await TripSheets.Trips(db, sheet.Load, meant.Id, meant.Seq, clock.GetCurrentInstant(), zone.Zone))
+                    : Answers.NotFound("This open load");
+            })
+            .Needs(Right.LoadsCover)
+            .Produces<List<TripOffer>>()
+            .ProducesProblem(404)
+            .WithName("getTripsForLoad");
+
+        api.MapPost("/loads/{id:long}/cover/trip", (long id, long? leg, CoverByTripRequest request, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, w => TripCommands.Add(w, id, leg, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("coverByTrip");
+
+        api.MapPost(
+                "/trips/{id:long}/preview",
+                async Task<IResult> (long id, TripPreviewRequest request, CallerReads reads, IClock clock, BusinessZone zone) =>
+                {
+                    await using var db = await reads.Open();
+                    var preview = await TripSheets.Preview(db, id, request.Order ?? [], clock.GetCurrentInstant(), zone.Zone);
+                    return preview.Ok ? TypedResults.Ok(preview.Value) : Answers.Refused(preview.Problems);
+                }
+            )
+            .Needs(Right.LoadsSee)
+            .Produces<TripPreview>()
+            .ProducesProblem(422)
+            .WithName("previewTrip");
+
+        api.MapPut("/trips/{id:long}/order", (long id, TripOrderRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => TripCommands.Order(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("orderTrip");
+
+        api.MapPost("/trips/{id:long}/dissolve", (long id, HttpContext http, Commands commands, CoverCommands cover) =>
+                commands.Run(http, w => TripCommands.Dissolve(w, cover, id))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("dissolveTrip");
+    }
+}

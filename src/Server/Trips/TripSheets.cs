@@ -1,0 +1,423 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.People;
+using SteadyLark.Core.Pricing;
+using SteadyLark.Core.Trips;
+using SteadyLark.Server.Loads;
+using SteadyLark.Server.Places;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Fleet;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Tracking;
+using SteadyLark.Store.Trips;
+
+namespace SteadyLark.Server.Trips;
+
+/// <summary>A visit of a trip.</summary>
+/// <param name="Id">The stop, or below zero the transfer.</param>
+/// <param name="Kind">Whether the freight is picked up or taken there, or delivered or left.</param>
+/// <param name="From">When the place is open for it.</param>
+/// <param name="Arrives">The ETA, or when it arrived.</param>
+/// <param name="Late">Past the end of the window; zero when on time.</param>
+/// <param name="Reached">Whether something happened there: then its place in the order is fixed.</param>
+/// <param name="Miles">From the visit before, in tenths; from where the truck comes from for the first, null when that is unknown.</param>
+/// <param name="Empty">Whether nothing was on board on the way there.</param>
+/// <param name="After">What is on board after it.</param>
+public sealed record TripVisit(
+    long Id,
+    long LoadId,
+    string Load,
+    StopKind Kind,
+    string Place,
+    string Town,
+    string Zone,
+    Instant From,
+    Instant Until,
+    Instant Arrives,
+    Instant Leaves,
+    Duration Late,
+    bool Reached,
+    bool Done,
+    double? Miles,
+    bool Empty,
+    OnBoard After,
+    double Latitude,
+    double Longitude
+);
+
+/// <summary>A load on a trip.</summary>
+/// <param name="Lane">Of its leg on the trip.</param>
+/// <param name="Revenue">Its leg's share of the load's, in US dollars.</param>
+/// <param name="Cost">What our truck costs for it; null until that is known.</param>
+public sealed record TripLoad(
+    long LegId,
+    long LoadId,
+    string Load,
+    string? Customer,
+    string Lane,
+    string? Freight,
+    int? WeightLb,
+    LoadState State,
+    [property: SeenWith(Right.RatesSee)] Money Revenue,
+    [property: SeenWith(Right.MarginsSee)] Money? Cost,
+    [property: SeenWith(Right.WagesSee)] Money? Pay
+);
+
+/// <summary>A trip: its visits in order, what is on board after each, its miles and money.</summary>
+/// <param name="Warnings">What somebody should know about the order, in sentences.</param>
+/// <param name="Ends">When the truck leaves its last visit.</param>
+/// <param name="MostLb">The heaviest freight, by the trailer's payload and the gross weight.</param>
+/// <param name="Margin">Null until every leg's cost is known, as is <paramref name="Cost"/>.</param>
+public sealed record TripSheet(
+    TripRow Trip,
+    IReadOnlyList<TripVisit> Visits,
+    IReadOnlyList<TripLoad> Loads,
+    IReadOnlyList<string> Warnings,
+    double LoadedMiles,
+    double EmptyMiles,
+    Instant Ends,
+    int MostLb,
+    int LengthIn,
+    [property: SeenWith(Right.RatesSee)] Money Revenue,
+    [property: SeenWith(Right.MarginsSee)] Money? Cost,
+    [property: SeenWith(Right.MarginsSee)] Margin? Margin
+);
+
+/// <summary>An order of a trip's visits that nobody chose yet, against the one it has.</summary>
+/// <param name="AddedMiles">Whole miles more than now; below zero when it is shorter.</param>
+/// <param name="AddedTime">How much later the trip ends; below zero when it ends earlier.</param>
+/// <param name="Refused">Why it cannot be, in sentences; empty when it can.</param>
+/// <param name="Late">What becomes late, in sentences.</param>
+public sealed record TripPreview(
+    TripSheet Sheet,
+    int AddedMiles,
+    Duration AddedTime,
+    IReadOnlyList<string> Refused,
+    IReadOnlyList<string> Late
+);
+
+/// <summary>A load that would ride on a trip.</summary>
+/// <param name="LegId">The leg that would.</param>
+/// <param name="From">When it can be picked up, until <paramref name="Until"/>.</param>
+/// <param name="AddedMiles">Whole miles more, where it adds the fewest.</param>
+/// <param name="AddedTime">How much later the trip ends.</param>
+/// <param name="Adds">Its revenue less what the added miles and time cost.</param>
+/// <param name="Late">What becomes late, in sentences; empty when it fits.</param>
+/// <param name="NotBeside">Why it cannot ride beside the other loads, in sentences, where it is hauled before or after them instead.</param>
+public sealed record TripOffer(
+    long TripId,
+    string Trip,
+    string Driver,
+    long LegId,
+    long LoadId,
+    string Load,
+    string? Customer,
+    string Lane,
+    Instant From,
+    Instant Until,
+    string Zone,
+    int? WeightLb,
+    int Pallets,
+    int AddedMiles,
+    Duration AddedTime,
+    [property: SeenWith(Right.RatesSee)] Money Revenue,
+    [property: SeenWith(Right.MarginsSee)] Money Adds,
+    IReadOnlyList<string> Late,
+    IReadOnlyList<string> NotBeside
+);
+
+/// <summary>Reads trips with their visits.</summary>
+public static class TripSheets
+{
+    /// <summary>Above so many loads or trips nearby only the nearest are tried.</summary>
+    private const int MostTried = 40;
+
+    /// <summary>The visits of a trip in order; null when a stop is not known yet.</summary>
+    public static async Task<IReadOnlyList<Visit>?> Visits(NpgsqlConnection db, TripRow trip, ILookup<long, CargoLine>? cargo = null)
+    {
+        var legs = (await ItineraryStore.Legs(db, [trip.Id])).GetValueOrDefault(trip.Id);
+        if (legs is null)
+        {
+            return [];
+        }
+
+        var loads = (await LoadReads.ByIds(db, legs.Legs.Select(l => l.LoadId))).ToDictionary(l => l.Id);
+        cargo ??= await ItineraryStore.Cargo(db, loads.Keys);
+        return loads.Values.All(l => l.Stops.All(s => s.CanBePlanned)) ? ItineraryStore.Visits(Routing.Roads, legs, loads, cargo) : null;
+    }
+
+    /// <inheritdoc cref="Open(NpgsqlConnection, TripRow, ILookup{long, CargoLine}, Instant)"/>
+    public static async Task<OpenTrip> Open(NpgsqlConnection db, TripRow trip, Instant now) => await Open(db, trip, null, now);
+
+    /// <summary>A trip as it stands: its visits, what it may carry, and where its truck comes from.</summary>
+    /// <param name="cargo">Of its loads, when it was read already.</param>
+    public static async Task<OpenTrip> Open(NpgsqlConnection db, TripRow trip, ILookup<long, CargoLine>? cargo, Instant now)
+    {
+        var visits = await Visits(db, trip, cargo) ?? [];
+        var seen = trip.StartedAt is null ? [] : await PositionStore.Last(db, [trip.Id], now - LoadViews.SeenWithin);
+        return new OpenTrip(
+            visits,
+            trip.Limits,
+            trip.Trailer ?? "",
+            await Begins(db, trip, now),
+            seen.TryGetValue(trip.Id, out var at) ? new ComingFrom(at.Point, at.At) : null,
+            now
+        );
+    }
+
+    /// <summary>Where and when the driver is free before a trip: at the end of the one before it, as the board expects it.</summary>
+    private static async Task<ComingFrom?> Begins(NpgsqlConnection db, TripRow trip, Instant now)
+    {
+        var before = (await LoadReads.OfDriver(db, trip.DriverId, now))
+            .Where(l => l.TripId != trip.Id && l.State is LoadState.Covered or LoadState.Rolling && l.FirstAt <= trip.From)
+            .ToList();
+        if (before.Count > 0)
+        {
+            var visits = await LoadViews.Visits(db, before, now);
+            // Each driver's own part of a load ends at its last stop or at a transfer.
+            var ends = before
+                .Where(l => visits.ContainsKey(l.Id))
+                .Select(l =>
+                    l.TransferAfter(l.Leg) is { } t
+                        ? (Id: -t.Id, Point: t.AsTransfer().Point, Load: l.Id)
+                        : (Id: l.Stops[^1].Id, Point: l.Stops[^1].Point, Load: l.Id)
+                )
+                .Select(e => new ComingFrom(e.Point, visits[e.Load].First(v => v.StopId == e.Id).Leaves))
+                .OrderBy(e => e.Free)
+                .ToList();
+            if (ends.Count > 0)
+            {
+                return ends[^1];
+            }
+        }
+
+        return (await LoadReads.LastEnds(db, [trip.DriverId])).TryGetValue(trip.DriverId, out var end)
+            ? new ComingFrom(end.Point, end.Free)
+            : null;
+    }
+
+    /// <summary>The zone of each visit's place.</summary>
+    public static async Task<Func<Visit, DateTimeZone>> Zones(NpgsqlConnection db, IReadOnlyList<Visit> visits, DateTimeZone other)
+    {
+        var loads = (await LoadReads.ByIds(db, visits.Select(v => v.Leg.LoadId).Distinct())).ToDictionary(l => l.Id);
+        return v => WallClock.Zone(Zone(loads[v.Leg.LoadId], v.Stop.Id)) ?? other;
+    }
+
+    /// <summary>A trip, in the order it has or in another one.</summary>
+    /// <param name="order">Another order of its visits; null for its own.</param>
+    public static async Task<TripSheet?> Of(
+        NpgsqlConnection db,
+        long tripId,
+        Instant now,
+        OpenTrip? open = null,
+        IReadOnlyList<Visit>? order = null
+    )
+    {
+        if (await ItineraryStore.Trip(db, tripId) is not { } trip)
+        {
+            return null;
+        }
+
+        open ??= await Open(db, trip, now);
+        var visits = order ?? open.Visits;
+        var loads = (await LoadReads.ByIds(db, visits.Select(v => v.Leg.LoadId).Distinct())).ToDictionary(l => l.Id);
+        var legs = (await ItineraryStore.Legs(db, [tripId])).GetValueOrDefault(tripId)?.Legs ?? [];
+        var money = await ItineraryStore.Amounts(db, legs.Select(l => l.LegId));
+        var expected = visits.Count == 0 ? [] : open.Expect(Routing.Roads, visits);
+        var (points, aboard) = (Itinerary.Points(visits), Itinerary.Aboard(visits));
+        var rows = visits.Select((v, i) => Row(i)).ToList();
+        Func<Visit, DateTimeZone> zone = v => WallClock.Zone(Zone(loads[v.Leg.LoadId], v.Stop.Id)) ?? DateTimeZone.Utc;
+        var cost = LoadMargin.Cost(legs.Select(l => money[l.LegId].Cost));
+        var revenue = Money.Sum(money.Values.Select(m => m.Revenue));
+        return new TripSheet(
+            trip,
+            rows,
+            legs.Where(l => loads.ContainsKey(l.LoadId)).Select(l => Load(l, loads[l.LoadId], money[l.LegId])).ToList(),
+            [
+                .. Itinerary.Late(visits, expected, new Dictionary<long, Duration>(), zone),
+                .. Itinerary.BehindOthers(visits),
+                .. aboard.SelectMany(Capacity.KeptApart).Distinct(),
+            ],
+            Math.Round(rows.Where(r => !r.Empty).Sum(r => r.Miles ?? 0), 1),
+            Math.Round(rows.Where(r => r.Empty).Sum(r => r.Miles ?? 0), 1),
+            expected.Count == 0 ? trip.Until : expected[^1].Leaves,
+            trip.Limits.MostLb,
+            trip.Limits.Trailer.LengthIn,
+            revenue,
+            cost,
+            cost is { } c ? Margin.Of(revenue, c) : null
+        );
+
+        TripVisit Row(int i)
+        {
+            var (v, e, load) = (visits[i], expected[i], loads[visits[i].Leg.LoadId]);
+            double? miles =
+                i > 0 ? Routing.Roads.To(points[i - 1].Point, points[i]).Miles
+                : open.Begins is { } from ? Routing.Roads.Between(from.Point, points[0].Point).Miles
+                : null;
+            return new TripVisit(
+                v.Stop.Id,
+                load.Id,
+                load.Number,
+                v.Stop.Kind,
+                load.Stops.FirstOrDefault(s => s.Id == v.Stop.Id)?.Place ?? load.Transfers.First(t => t.Id == -v.Stop.Id).Place,
+                v.Town,
+                Zone(load, v.Stop.Id),
+                v.Stop.Window.From,
+                v.Stop.Window.Until,
+                e.Arrives,
+                e.Leaves,
+                e.Late,
+                v.Reached,
+                v.Stop.Done,
+                miles is { } m ? Math.Round(m, 1) : null,
+                i == 0 || aboard[i - 1].Count == 0,
+                Capacity.Of(aboard[i], open.Limits),
+                v.Stop.Point.Latitude,
+                v.Stop.Point.Longitude
+            );
+        }
+    }
+
+    /// <summary>Another order of a trip's visits, against the one it has.</summary>
+    public static async Task<Outcome<TripPreview>> Preview(
+        NpgsqlConnection db,
+        long tripId,
+        IReadOnlyList<long> order,
+        Instant now,
+        DateTimeZone zone
+    )
+    {
+        if (await ItineraryStore.Trip(db, tripId) is not { } trip)
+        {
+            return Problem.Missing("This trip");
+        }
+
+        var open = await Open(db, trip, now);
+        if (Itinerary.OrderRefuses(open.Visits, order) is { } refused)
+        {
+            return refused;
+        }
+
+        var visits = Itinerary.InOrder(open.Visits, order);
+        var (before, after) = (open.Expect(Routing.Roads, open.Visits), open.Expect(Routing.Roads, visits));
+        return new TripPreview(
+            (await Of(db, tripId, now, open, visits))!,
+            (int)Math.Round(open.Miles(Routing.Roads, visits) - open.Miles(Routing.Roads, open.Visits), MidpointRounding.AwayFromZero),
+            after[^1].Leaves - before[^1].Leaves,
+            Itinerary.Overloaded(visits, open.Limits, open.Trailer).Select(p => p.Message).ToList(),
+            Itinerary.Late(visits, after, open.LateNow(Routing.Roads), await Zones(db, visits, zone))
+        );
+    }
+
+    /// <summary>Open loads that would ride on a trip, what adds most first.</summary>
+    public static async Task<List<TripOffer>> Loads(NpgsqlConnection db, TripRow trip, Instant now, DateTimeZone zone)
+    {
+        var open = await Open(db, trip, now);
+        var matches = await FleetStore.Matches(db);
+        var rows = (await LoadReads.InStates(db, OpenLoads.States, null, 1_000, toCover: true))
+            .Where(l =>
+                l.ToCover is not null
+                && l.Stops.Count > 0
+                && l.Stops.All(s => s.CanBePlanned)
+                && trip.Equipment is { } kind
+                && matches.Fits(kind, l.Equipment)
+            )
+            .ToList();
+        var legs = await ItineraryStore.LegIds(db, rows.Select(l => l.Id));
+        var cargo = await ItineraryStore.Cargo(db, rows.Select(l => l.Id));
+        var candidates = rows.SelectMany(l => legs[l.Id].Select(g => (Row: l, g.Leg, OnTrip: l.OnTrip(Routing.Roads, g.Id, g.Leg, cargo))))
+            .ToList();
+        var near = TripOffers.Near(open, candidates, c => c.OnTrip, MostTried);
+        return await Offers(db, near.Select(c => (trip, open, c.Row, c.Leg, c.OnTrip)).ToList(), zone);
+    }
+
+    /// <summary>Trips on which a load's leg would ride, where it adds most first.</summary>
+    public static async Task<List<TripOffer>> Trips(NpgsqlConnection db, LoadRow load, long legId, int leg, Instant now, DateTimeZone zone)
+    {
+        if (load.Stops.Any(s => !s.CanBePlanned))
+        {
+            return [];
+        }
+
+        var matches = await FleetStore.Matches(db);
+        var onTrip = load.OnTrip(Routing.Roads, legId, leg, await ItineraryStore.Cargo(db, [load.Id]));
+        var found = new List<(TripRow, OpenTrip, LoadRow, int, TripLeg)>();
+        foreach (var trip in await ItineraryStore.Open(db, Enum.GetValues<Equipment>().Where(e => matches.Fits(e, load.Equipment))))
+        {
+            if (TripOffers.CanMeet(trip.From, trip.Until, onTrip))
+            {
+                var open = await Open(db, trip, now);
+                if (TripOffers.Near(open, [onTrip], l => l, 1).Count > 0)
+                {
+                    found.Add((trip, open, load, leg, onTrip));
+                }
+            }
+        }
+
+        return await Offers(db, found, zone);
+    }
+
+    private static async Task<List<TripOffer>> Offers(
+        NpgsqlConnection db,
+        List<(TripRow Trip, OpenTrip Open, LoadRow Row, int Leg, TripLeg OnTrip)> tried,
+        DateTimeZone zone
+    )
+    {
+        var money = await ItineraryStore.Amounts(db, tried.Select(t => t.OnTrip.LegId).Distinct());
+        var figures = (await CompanySettingsStore.Read(db)).Costs;
+        return tried
+            .Select(t =>
+            {
+                var added = t.Open.Insert(Routing.Roads, t.OnTrip);
+                var first = t.OnTrip.Stops[0];
+                var revenue = money[t.OnTrip.LegId].Revenue;
+                return new TripOffer(
+                    t.Trip.Id,
+                    t.Trip.Number,
+                    t.Trip.Driver,
+                    t.OnTrip.LegId,
+                    t.Row.Id,
+                    t.Row.Number,
+                    t.Row.Customer,
+                    t.Row.Lane(t.Leg),
+                    first.Window.From,
+                    first.Window.Until,
+                    Zone(t.Row, first.Id),
+                    t.Row.WeightLb,
+                    t.OnTrip.Cargo.Sum(c => c.Pallets ?? 0),
+                    added.AddedMiles,
+                    added.AddedTime,
+                    revenue,
+                    TripOffers.Adds(revenue, added.AddedMiles, added.AddedTime, figures),
+                    Itinerary.Late(added.Visits, added.Expected, t.Open.LateNow(Routing.Roads), v =>
+                        v.Leg == t.OnTrip ? WallClock.Zone(Zone(t.Row, v.Stop.Id)) ?? zone : zone
+                    ),
+                    added.NotBeside.Select(p => p.Message).ToList()
+                );
+            })
+            .OrderBy(o => TripOffers.Rank(o.Late.Count, o.Adds))
+            .ThenBy(o => o.LegId)
+            .ToList();
+    }
+
+    private static TripLoad Load(TripLegRow leg, LoadRow load, LegMoney money) =>
+        new(
+            leg.LegId,
+            load.Id,
+            load.Number,
+            load.Customer,
+            load.Lane(leg.Leg),
+            load.Freight,
+            load.WeightLb,
+            load.State,
+            money.Revenue,
+            money.Cost,
+            money.Pay
+        );
+
+    private static string Zone(LoadRow load, long point) =>
+        (point < 0 ? load.Transfers.FirstOrDefault(t => t.Id == -point)?.Zone : load.Stops.FirstOrDefault(s => s.Id == point)?.Zone) ?? "";
+}

@@ -1,0 +1,242 @@
+using NodaTime;
+using Npgsql;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Paying;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Trips;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+
+namespace SteadyLark.Store.Trips;
+
+/// <summary>A leg on a trip.</summary>
+/// <param name="Leg">Its number in its load, from 1.</param>
+public sealed record TripLegRow(long LegId, long LoadId, int Leg);
+
+/// <summary>The legs of a trip, with the chosen order of its visits.</summary>
+/// <param name="Order">Ids as in <see cref="PlannedStop.Id"/>; empty for a trip with one leg.</param>
+public sealed record TripLegs(IReadOnlyList<TripLegRow> Legs, IReadOnlyList<long> Order);
+
+/// <summary>What a leg on our truck brings and costs; nulls until it is known.</summary>
+/// <param name="Revenue">Its share of the load's, by miles, in US dollars.</param>
+public sealed record LegMoney(Money Revenue, Money? Pay, Money? Cost, int? Miles, int? EmptyMiles, decimal? Days);
+
+/// <summary>A trip with its crew.</summary>
+/// <param name="Until">Until when its driver, truck and trailer are booked.</param>
+public sealed record TripRow(
+    long Id,
+    string Number,
+    long DriverId,
+    string Driver,
+    string? DriverPhone,
+    long TruckId,
+    string Truck,
+    long? TrailerId,
+    string? Trailer,
+    Instant From,
+    Instant Until,
+    Instant? StartedAt,
+    Instant? EndedAt,
+    Instant? CanceledAt,
+    Instant? AcceptedAt,
+    [property: System.Text.Json.Serialization.JsonIgnore] TripLimits Limits,
+    Equipment? Equipment
+)
+{
+    public Span Booked => new(From, Until);
+}
+
+/// <summary>Trips with their legs, in the order of their visits.</summary>
+public static class ItineraryStore
+{
+    /// <summary>A trip; null when there is none.</summary>
+    /// <param name="locked">One command at a time for this trip.</param>
+    public static async Task<TripRow?> Trip(NpgsqlConnection db, long id, bool locked = false)
+    {
+        if (locked)
+        {
+            await db.Run("select 1 from trips where id = @id for update", ("id", id));
+        }
+
+        return await db.Row($"{Select} where t.id = @id", Read, ("id", id));
+    }
+
+    /// <summary>Trips that are not over, whose trailer is of some kinds.</summary>
+    public static Task<List<TripRow>> Open(NpgsqlConnection db, IEnumerable<Equipment> equipment) =>
+        db.Rows(
+            $"{Select} where t.ended_at is null and t.canceled_at is null and r.equipment = any(@kinds) order by lower(t.scheduled), t.id",
+            Read,
+            ("kinds", equipment.Select(e => EnumCodec.Of(e)).ToArray())
+        );
+
+    /// <summary>The legs of trips with their order, by trip.</summary>
+    /// <param name="shared">Only of trips with several legs.</param>
+    public static async Task<Dictionary<long, TripLegs>> Legs(NpgsqlConnection db, IEnumerable<long> trips, bool shared = false)
+    {
+        var legs = new List<(long Trip, TripLegRow Leg)>();
+        var order = new List<(long Trip, long Id)>();
+        await db.Together(
+            [("trips", trips.Distinct().ToArray()), ("shared", shared)],
+            (
+                """
+                select g.trip_id, g.id, g.load_id, g.seq from legs g where g.trip_id = any(@trips)
+                    and (not @shared or exists (select 1 from legs o where o.trip_id = g.trip_id and o.id <> g.id)) order by g.trip_id, g.id
+                """,
+                r => legs.Add((r.Long("trip_id"), new TripLegRow(r.Long("id"), r.Long("load_id"), r.Int("seq"))))
+            ),
+            (
+                "select trip_id, coalesce(stop_id, -transfer_id) as id from trip_visits where trip_id = any(@trips) order by trip_id, seq",
+                r => order.Add((r.Long("trip_id"), r.Long("id")))
+            )
+        );
+        var orders = order.ToLookup(o => o.Trip, o => o.Id);
+        return legs.GroupBy(l => l.Trip).ToDictionary(g => g.Key, g => new TripLegs(g.Select(l => l.Leg).ToList(), orders[g.Key].ToList()));
+    }
+
+    /// <summary>What the legs of trips bring and cost, by leg.</summary>
+    public static async Task<Dictionary<long, LegMoney>> Amounts(NpgsqlConnection db, IEnumerable<long> legs) =>
+        (
+            await db.Rows(
+                $"""
+                select g.id, {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, round(l.revenue * rate_of(l.currency, l.first_at), 2) as revenue,
+                    g.expected_pay, g.expected_cost, g.truck_miles, g.empty_miles, g.truck_days
+                from legs g join loads l on l.id = g.load_id where g.id = any(@legs)
+                """,
+                r =>
+                    (
+                        Id: r.Long("id"),
+                        Money: new LegMoney(
+                            DriverAgreement.Share(r.Usd("revenue"), r.Ints("leg_miles"), r.Int("leg_place")),
+                            r.UsdOrNull("expected_pay"),
+                            r.UsdOrNull("expected_cost"),
+                            r.IntOrNull("truck_miles"),
+                            r.IntOrNull("empty_miles"),
+                            r.DecimalOrNull("truck_days")
+                        )
+                    ),
+                ("legs", legs.ToArray())
+            )
+        ).ToDictionary(x => x.Id, x => x.Money);
+
+    /// <summary>The legs that may be covered, of loads, by load: id and number.</summary>
+    public static async Task<ILookup<long, (long Id, int Leg)>> LegIds(NpgsqlConnection db, IEnumerable<long> loads) =>
+        (
+            await db.Rows(
+                "select load_id, id, seq from legs where load_id = any(@loads) and trip_id is null and carrier_id is null",
+                r => (Load: r.Long("load_id"), Leg: (r.Long("id"), r.Int("seq"))),
+                ("loads", loads.ToArray())
+            )
+        ).ToLookup(x => x.Load, x => x.Leg);
+
+    /// <summary>Numbers of the other loads on a leg's trip.</summary>
+    public static Task<List<string>> OtherLoads(NpgsqlConnection db, long legId) =>
+        db.Rows(
+            """
+            select l.number from legs g join legs o on o.trip_id = g.trip_id and o.id <> g.id join loads l on l.id = o.load_id where g.id = @leg
+            order by o.id
+            """,
+            r => r.Text("number"),
+            ("leg", legId)
+        );
+
+    /// <summary>What a trip's truck does in order.</summary>
+    /// <param name="loads">All loads of the trip, by id; every stop must be known.</param>
+    public static IReadOnlyList<Visit> Visits(
+        IRoads roads,
+        TripLegs trip,
+        IReadOnlyDictionary<long, LoadRow> loads,
+        ILookup<long, CargoLine> cargo
+    ) => Itinerary.Of(trip.Legs.Select(l => loads[l.LoadId].OnTrip(roads, l.LegId, l.Leg, cargo)).ToList(), trip.Order);
+
+    /// <summary>The freight of loads, by load.</summary>
+    public static async Task<ILookup<long, CargoLine>> Cargo(NpgsqlConnection db, IEnumerable<long> loads) =>
+        (
+            await db.Rows(
+                "select * from freight_lines where load_id = any(@loads) order by load_id, seq",
+                r =>
+                    (
+                        Load: r.Long("load_id"),
+                        Line: new CargoLine(
+                            r.IntOrNull("pieces"),
+                            r.IntOrNull("pallets"),
+                            r.IntOrNull("weight_lb"),
+                            r.IntOrNull("temperature_f"),
+                            r.IntOrNull("length_in"),
+                            r.IntOrNull("width_in"),
+                            r.IntOrNull("height_in"),
+                            r.Bool("stackable"),
+                            r.Bool("hazmat") ? new HazardousLine(r.TextOrNull("hazard_class"), r.TextOrNull("packing_group")) : null
+                        )
+                    ),
+                ("loads", loads.Distinct().ToArray())
+            )
+        ).ToLookup(l => l.Load, l => l.Line);
+
+    /// <summary>What a load's leg is on a trip.</summary>
+    /// <param name="leg">Its number, from 1.</param>
+    public static TripLeg OnTrip(this LoadRow load, IRoads roads, long legId, int leg, ILookup<long, CargoLine> cargo)
+    {
+        var stops = load.Path().OfLeg(roads, leg - 1);
+        return new TripLeg(legId, load.Id, load.Number, stops, stops.Select(s => load.TownOf(s.Id)).ToList(), cargo[load.Id].ToList());
+    }
+
+    /// <summary>Stores the order of a trip's visits; a trip with one leg needs none. What its legs cost is computed anew.</summary>
+    public static async Task Save(NpgsqlConnection db, long tripId, IReadOnlyList<Visit> visits)
+    {
+        await db.Run("delete from trip_visits where trip_id = @trip", ("trip", tripId));
+        if (visits.Select(v => v.Leg.LegId).Distinct().Count() > 1)
+        {
+            await db.Run(
+                """
+                insert into trip_visits (trip_id, seq, stop_id, transfer_id)
+                select @trip, n, case when id > 0 then id end, case when id < 0 then -id end from unnest(@ids) with ordinality as v(id, n)
+                """,
+                ("trip", tripId),
+                ("ids", Itinerary.Order(visits).ToArray())
+            );
+        }
+
+        await db.Run("update legs set expected_pay = null where trip_id = @trip and expected_pay is not null", ("trip", tripId));
+    }
+
+    private const string Select = """
+        select t.*, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, d.name as driver, d.phone as driver_phone, k.unit as truck,
+            k.tare_lb as truck_tare, r.unit as trailer, r.equipment, r.length_in, r.width_in, r.height_in, r.payload_lb, r.tare_lb
+        from trips t join drivers d on d.id = t.driver_id join trucks k on k.id = t.truck_id left join trailers r on r.id = t.trailer_id
+        """;
+
+    private static TripRow Read(NpgsqlDataReader r)
+    {
+        var equipment = r.EnumOrNull<Equipment>("equipment");
+        return new TripRow(
+            r.Long("id"),
+            r.Text("number"),
+            r.Long("driver_id"),
+            r.Text("driver"),
+            r.TextOrNull("driver_phone"),
+            r.Long("truck_id"),
+            r.Text("truck"),
+            r.LongOrNull("trailer_id"),
+            r.TextOrNull("trailer"),
+            r.Instant("from_at"),
+            r.Instant("until_at"),
+            r.InstantOrNull("started_at"),
+            r.InstantOrNull("ended_at"),
+            r.InstantOrNull("canceled_at"),
+            r.InstantOrNull("accepted_at"),
+            new TripLimits(
+                TrailerSize.Of(
+                    equipment ?? Equipment.Van,
+                    r.IntOrNull("length_in"),
+                    r.IntOrNull("width_in"),
+                    r.IntOrNull("height_in"),
+                    r.IntOrNull("payload_lb"),
+                    r.IntOrNull("tare_lb")
+                ),
+                r.IntOrNull("truck_tare") ?? TripLimits.TypicalTruckTareLb
+            ),
+            equipment
+        );
+    }
+}
