@@ -179,6 +179,11 @@ public static class TripOffers
             .ToList();
     }
 
+    /// <summary>Whether a load shares the trip's way: it adds at most seven tenths of the miles it would be hauled alone. What adds more is the next
+    /// trip, not a part of this one. An assumption.</summary>
+    /// <param name="own">The leg's own miles.</param>
+    public static bool SharesTheWay(int addedMiles, int own) => addedMiles <= own * 0.7m;
+
     /// <summary>The order of offers: first what makes nothing late, then what adds most.</summary>
     public static (bool, decimal) Rank(int late, Money adds) => (late > 0, -adds.Amount);
 

@@ -11,6 +11,7 @@ using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Outside.Mail;
 using SteadyLark.Server.Basics;
+using SteadyLark.Server.Covering;
 using SteadyLark.Server.People;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
@@ -221,6 +222,7 @@ public static class DemoBusiness
         {
             await DemoClaims.Write(services, w, past, cast);
             await DemoSplits.Write(w, cast);
+            await DemoShared.Write(services.GetRequiredService<CoverCommands>(), w, cast);
         }
 
         await w.Commit();

@@ -99,6 +99,8 @@ public sealed record TripPreview(
 );
 
 /// <summary>A load that would ride on a trip.</summary>
+/// <param name="TripLane">From the trip's first visit to its last.</param>
+/// <param name="Carries">Numbers of the loads on it.</param>
 /// <param name="LegId">The leg that would.</param>
 /// <param name="From">When it can be picked up, until <paramref name="Until"/>.</param>
 /// <param name="AddedMiles">Whole miles more, where it adds the fewest.</param>
@@ -110,6 +112,8 @@ public sealed record TripOffer(
     long TripId,
     string Trip,
     string Driver,
+    string TripLane,
+    IReadOnlyList<string> Carries,
     long LegId,
     long LoadId,
     string Load,
@@ -369,15 +373,19 @@ public static class TripSheets
         var money = await ItineraryStore.Amounts(db, tried.Select(t => t.OnTrip.LegId).Distinct());
         var figures = (await CompanySettingsStore.Read(db)).Costs;
         return tried
+            .Select(t => (t.Trip, t.Open, t.Row, t.Leg, t.OnTrip, Added: t.Open.Insert(Routing.Roads, t.OnTrip)))
+            .Where(t => TripOffers.SharesTheWay(t.Added.AddedMiles, Routing.Roads.Through(t.OnTrip.Stops).WholeMiles))
             .Select(t =>
             {
-                var added = t.Open.Insert(Routing.Roads, t.OnTrip);
+                var added = t.Added;
                 var first = t.OnTrip.Stops[0];
                 var revenue = money[t.OnTrip.LegId].Revenue;
                 return new TripOffer(
                     t.Trip.Id,
                     t.Trip.Number,
                     t.Trip.Driver,
+                    $"{t.Open.Visits[0].Town} to {t.Open.Visits[^1].Town}",
+                    t.Open.Visits.Select(v => v.Leg.Number).Distinct().ToList(),
                     t.OnTrip.LegId,
                     t.Row.Id,
                     t.Row.Number,

@@ -19,7 +19,8 @@ public abstract class SharedTripTest(TestBusiness business) : SplitTest(business
         int pallets,
         int pounds,
         decimal haul = 600m,
-        int? temperature = 34
+        int? temperature = 34,
+        int until = 20
     )
     {
         var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(Business.Order(day - 23, $"PO {from} {to} {pallets}", haul)))!;
@@ -27,7 +28,7 @@ public abstract class SharedTripTest(TestBusiness business) : SplitTest(business
         {
             order["stops"]![i]!["placeId"] = Business.Ids[place];
             order["stops"]![i]!["from"] = $"2026-11-{day + i}T06:00:00";
-            order["stops"]![i]!["until"] = $"2026-11-{day + i}T20:00:00";
+            order["stops"]![i]!["until"] = $"2026-11-{day + i}T{(i == 0 ? 20 : until):00}:00:00";
         }
 
         order["freight"]![0]!["pallets"] = pallets;
@@ -210,7 +211,7 @@ public sealed class SharedTrips(TestBusiness business) : SharedTripTest(business
         Assert.Equal("Choose a trip.", await Refused(heavy, new { }));
         Assert.Equal("Choose a trip.", await Refused(heavy, new { tripId = 987_654 }));
 
-        var small = await Booked(owner, 27, "from", "handover", 2, 3_000);
+        var small = await Booked(owner, 27, "from", "handover", 2, 3_000, until: 9);
         _ = (await owner.Post($"loads/{small}/cover/trip", new { tripId = trip })).Ok;
         Assert.StartsWith("This load is assigned to M. Okafor", await Refused(small), StringComparison.Ordinal);
 

@@ -9568,6 +9568,10 @@ export interface components {
             tripId: number;
             trip: string;
             driver: string;
+            /** @description From the trip's first visit to its last. */
+            tripLane: string;
+            /** @description Numbers of the loads on it. */
+            carries: string[];
             /**
              * Format: int64
              * @description The leg that would.

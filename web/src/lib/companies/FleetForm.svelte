@@ -59,7 +59,18 @@
     () => `${kind} ${driver?.id ?? truck?.id ?? trailer?.id ?? 'new'}`,
     () => ({ name, phone, email, home, unit, make, equipment, group, worker, figures }),
     (v) => {
-      ({ name, phone, email, home, unit, make, equipment, group = '', worker = 'employee', figures = figuresOf(trailer, truck) } = v);
+      ({
+        name,
+        phone,
+        email,
+        home,
+        unit,
+        make,
+        equipment,
+        group = '',
+        worker = 'employee',
+        figures = figuresOf(trailer, truck),
+      } = v);
     },
   );
 

@@ -25,13 +25,7 @@
 </script>
 
 {#each fields as [field, label, span] (field)}
-  <TextField
-    class={spans[span]}
-    {label}
-    inputmode="numeric"
-    bind:value={figures[field]}
-    problem={attempt.at(field)}
-  />
+  <TextField class={spans[span]} {label} inputmode="numeric" bind:value={figures[field]} problem={attempt.at(field)} />
 {/each}
 <p class="text-mute col-span-6 text-sm">
   Leave empty to use typical figures. Loads that share a truck are checked against them.

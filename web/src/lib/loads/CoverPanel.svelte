@@ -12,6 +12,7 @@
   import Notice from '$ui/Notice.svelte';
   import TextField from '$ui/TextField.svelte';
   import { isPlain } from '$ui/keys';
+  import TripsForLoad from '$lib/trips/TripsForLoad.svelte';
   import CarrierForm from './cover/CarrierForm.svelte';
   import DriverChoices from './cover/DriverChoices.svelte';
 
@@ -24,7 +25,7 @@
   let { view, leg, oncovered }: Props = $props();
   const load = $derived(view.sheet.load);
   let choices = $state<Schemas['CoverChoices'] | null>(null);
-  let way = $state<'ours' | 'carrier'>('ours');
+  let way = $state<'ours' | 'trip' | 'carrier'>('ours');
   let driver = $state<Schemas['DriverOffer'] | null>(null);
   let truck = $state('');
   let trailer = $state('');
@@ -121,11 +122,12 @@
       ),
     );
   let panel = $state<HTMLElement>();
-  /** c: carriers; o: our drivers. */
+  /** c: carriers; o: our drivers; t: trips that have room. */
   function key(e: KeyboardEvent) {
-    if (!isPlain(e) || (e.key !== 'c' && e.key !== 'o')) return;
+    const to = isPlain(e) ? ({ c: 'carrier', o: 'ours', t: 'trip' } as const)[e.key] : undefined;
+    if (!to) return;
     e.preventDefault();
-    way = e.key === 'c' ? 'carrier' : 'ours';
+    way = to;
     attempt.refused = null;
     // Available drivers can still be requested.
     const focus = (tries: number) => {
@@ -142,7 +144,7 @@
 <section class="border-line mx-5 border-t py-3" aria-label="Cover this load" bind:this={panel}>
   {#if meant && view.legs.length > 1}<p class="mb-1 font-bold">Leg {meant.lane.replace(' to ', ' → ')}</p>{/if}
   <div class="mb-2 flex gap-4" role="tablist" aria-label="Assign to">
-    {#each [['ours', 'Our drivers'], ['carrier', 'Carrier']] as [id, label] (id)}
+    {#each [['ours', 'Our drivers'], ['trip', 'Add to a trip'], ['carrier', 'Carrier']] as [id, label] (id)}
       <button
         role="tab"
         aria-selected={way === id}
@@ -238,6 +240,8 @@
         )} (estimated).
       </p>
     {/if}
+  {:else if way === 'trip'}
+    <TripsForLoad loadId={load.id} leg={choices.legId} onadded={() => oncovered?.()} />
   {:else}
     <CarrierForm
       {load}

@@ -76,9 +76,7 @@
           problem={at(i, 'heightIn')}
         />
         <div class="col-span-4 flex items-center gap-4 pt-5 text-sm">
-          <label class="flex items-center gap-1.5"
-            ><input type="checkbox" bind:checked={f.stackable} />Stackable</label
-          >
+          <label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={f.stackable} />Stackable</label>
           <label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={f.hazmat} />Hazmat</label>
         </div>
         {#if f.hazmat}

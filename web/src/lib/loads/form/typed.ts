@@ -26,7 +26,6 @@ export interface Freight {
   length: string;
   width: string;
   height: string;
-  /** Whether its pallets or pieces may stand on each other. */
   stackable: boolean;
   hazmat: boolean;
   un: string;
@@ -36,7 +35,7 @@ export interface Freight {
   group: string;
   emergency: string;
   /** Whether size, pieces and hazmat are shown. */
-  more: boolean;
+  more?: boolean;
 }
 export interface Charge {
   key: number;
@@ -106,7 +105,6 @@ export const newFreight = (): Freight => ({
   hazard: '',
   group: '',
   emergency: '',
-  more: false,
 });
 export const newCharge = (kind: string): Charge => ({
   key: keys++,

@@ -109,7 +109,7 @@
             ><b>{g.driver}</b>
             <span class="text-mute text-sm">truck {g.truck} · {equipmentLabels[l.equipment ?? '']} {g.trailer}</span
             ></span
-          ><span class="text-mute shrink-0 text-sm">trip {g.trip}</span>
+          ><a class="text-lark shrink-0 text-sm underline" href="/trip/{g.tripId}">trip {g.trip}</a>
         </p>
         <p class="text-mute text-sm">
           {g.driverPhone}{g.acceptedAt && !g.handedOverAt

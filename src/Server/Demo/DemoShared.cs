@@ -1,0 +1,136 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Places;
+using SteadyLark.Core.Pricing;
+using SteadyLark.Server.Covering;
+using SteadyLark.Server.Loads;
+using SteadyLark.Server.Places;
+using SteadyLark.Server.Trips;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Fleet;
+using SteadyLark.Store.Loads;
+
+namespace SteadyLark.Server.Demo;
+
+/// <summary>The demo's less-than-truckload freight: a trip of tomorrow that carries several customers' loads, and loads that would ride along.</summary>
+internal static class DemoShared
+{
+    /// <summary>Pallets and pounds of the loads; the first ones ride together, the others are open.</summary>
+    private static readonly (int Pallets, int Pounds)[] Sizes = [(6, 8_400), (4, 6_150), (5, 7_900), (3, 4_200), (4, 5_600)];
+
+    private const int Together = 3;
+
+    public static async Task Write(CoverCommands cover, CommandContext w, DemoCast cast)
+    {
+        var desk = w.At(w.Now, cast.Staff["ines"]);
+        if (Lanes(cast).FirstOrDefault() is not { Origins: { } origins, Destinations: { } destinations })
+        {
+            return;
+        }
+
+        var loads = new List<long>();
+        for (var i = 0; i < Sizes.Length; i++)
+        {
+            loads.Add(await Book(desk, cast, origins[i % origins.Count], destinations[i % destinations.Count], i));
+        }
+
+        // Without a driver nearby they all wait for a truck.
+        if (await Cover(desk, cover, loads[0]) is { } trip)
+        {
+            foreach (var load in loads.Skip(1).Take(Together - 1))
+            {
+                _ = await TripCommands.Add(desk, load, null, new CoverByTripRequest(trip));
+            }
+        }
+    }
+
+    /// <summary>Shippers close to each other with receivers that lie one after the other on the way to the farthest.</summary>
+    private static IEnumerable<(List<int> Origins, List<long> Destinations)> Lanes(DemoCast cast)
+    {
+        var vans = Enumerable
+            .Range(0, cast.Customers.Count)
+            .Where(i => cast.Customers[i].Data.Equipment == Equipment.Van && cast.TownOfPlace[cast.Customers[i].PlaceId].Country == "US")
+            .ToList();
+        var receivers = cast.Receivers.Where(r => cast.TownOfPlace[r].Country == "US").ToList();
+        foreach (var first in vans)
+        {
+            var from = Point(cast, cast.Customers[first].PlaceId);
+            var origins = vans.Where(i => GreatCircle.Miles(from, Point(cast, cast.Customers[i].PlaceId)) < 60).ToList();
+            if (origins.Count < 2)
+            {
+                continue;
+            }
+
+            foreach (var last in receivers.Where(r => GreatCircle.Miles(from, Point(cast, r)) is > 300 and < 480))
+            {
+                var whole = GreatCircle.Miles(from, Point(cast, last));
+                var on = receivers
+                    .Select(r => (r, Away: GreatCircle.Miles(from, Point(cast, r)), Left: GreatCircle.Miles(Point(cast, r), Point(cast, last))))
+                    .Where(r => r.Away > 120 && r.Away + r.Left < whole * 1.06)
+                    .OrderBy(r => r.Away)
+                    .Select(r => r.r)
+                    .ToList();
+                if (on.Count >= 3)
+                {
+                    yield return (origins, [last, on[0], on[^2], on[on.Count / 2]]);
+                }
+            }
+        }
+    }
+
+    private static GeoPoint Point(DemoCast cast, long place) => cast.Known[place].Point;
+
+    /// <summary>Picked up tomorrow in the morning, delivered in the afternoon or, farther away, the day after.</summary>
+    private static async Task<long> Book(CommandContext w, DemoCast cast, int customer, long to, int i)
+    {
+        var (data, id, from) = cast.Customers[customer];
+        var (pallets, pounds) = Sizes[i];
+        var day = w.Now.InZone(w.Zone).Date.PlusDays(1);
+        var miles = Routing.Roads.Between(Point(cast, from), Point(cast, to)).WholeMiles;
+        // More than its share of a truckload's rate, as much of the floor stays empty, with a minimum.
+        var haul = Math.Max(325m, Math.Round(miles * 2.6m * pallets / 26m * 2.2m / 5m) * 5m);
+        var until = day.PlusDays(miles < 250 ? 0 : 1);
+        var booked = await LoadCommands.Book(
+            w,
+            new LoadRequest(
+                id,
+                $"LTL {4410 + (i * 7)}",
+                Equipment.Van,
+                [
+                    new StopRequest(StopKind.Pickup, from, day + new LocalTime(7, 0), day + new LocalTime(14, 0), null),
+                    new StopRequest(StopKind.Delivery, to, until + new LocalTime(miles < 250 ? 11 : 7, 0), until + new LocalTime(19, 0), null),
+                ],
+                [new FreightRequest(data.Freight, null, pallets, pounds, null, 48, 40, 60)],
+                [new ChargeRequest(ChargeKind.LineHaul, null, Money.Usd(haul))],
+                null,
+                false
+            )
+        );
+        return booked.Value.Id;
+    }
+
+    /// <summary>Assigns the first driver nearby who is free with a van, and returns the trip.</summary>
+    private static async Task<long?> Cover(CommandContext w, CoverCommands cover, long load)
+    {
+        var row = (await LoadReads.ByIds(w.Db, [load]))[0];
+        var from = row.Stops[0].Point;
+        var vans = (await FleetStore.Trailers(w.Db)).Where(t => t is { Active: true, Equipment: Equipment.Van }).ToList();
+        var drivers = (await FleetStore.Choices(w.Db, w.Now, row.Stops[0].UntilAt!.Value))
+            .Where(d => d.FreeLatitude is not null && d.LastTruckId is not null)
+            .OrderBy(d => GreatCircle.Miles(from, new GeoPoint(d.FreeLatitude!.Value, d.FreeLongitude!.Value)))
+            .ToList();
+        foreach (var driver in drivers)
+        {
+            foreach (var van in vans.OrderByDescending(v => v.Id == driver.LastTrailerId).Take(6))
+            {
+                if ((await cover.ByDriver(w, load, null, new CoverByDriverRequest(driver.Id, driver.LastTruckId, van.Id))).Ok)
+                {
+                    return (await LoadReads.ByIds(w.Db, [load]))[0].TripId;
+                }
+            }
+        }
+
+        return null;
+    }
+}

@@ -1,0 +1,184 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { api, take, type Schemas } from '$lib/api/client';
+  import { keepShown, latest } from '$lib/api/latest';
+  import { figure } from '$lib/money';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { onChange } from '$lib/state/change.svelte';
+  import { live } from '$lib/state/live.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { formatLocal, localAt } from '$lib/time/when';
+  import Button from '$ui/Button.svelte';
+  import Notice from '$ui/Notice.svelte';
+  import Part from '$ui/Part.svelte';
+  import LoadsForTrip from './LoadsForTrip.svelte';
+  import TripLoads from './TripLoads.svelte';
+  import Visits from './Visits.svelte';
+  import { difference, feet } from './visits';
+
+  /** A trip: its visits in order, what is on board after each, its loads, miles and money; loads that would ride along. */
+  let { id }: { id: number } = $props();
+  let sheet = $state<Schemas['TripSheet'] | null>(null);
+  let preview = $state<Schemas['TripPreview'] | null>(null);
+  let missing = $state('');
+  const attempt = new Attempt();
+  let dissolving = $state(false);
+
+  const load: () => Promise<void> = latest(
+    () => take(api.GET('/api/trips/{id}', { params: { path: { id } } })),
+    (trip) => {
+      sheet = trip;
+      missing = '';
+    },
+    keepShown(
+      () => sheet,
+      () => void load(),
+      (e) => (missing = e instanceof Error ? e.message : 'This trip cannot be shown.'),
+    ),
+  );
+  onChange(
+    () => id,
+    () => {
+      sheet = preview = null;
+      dissolving = false;
+      attempt.refused = null;
+      void load();
+      return live.follow(load, ['loads', 'fleet']);
+    },
+  );
+  const shown = $derived(preview?.sheet ?? sheet);
+  const may = $derived(session.may('loads.cover') && !!sheet && !sheet.trip.endedAt && !sheet.trip.canceledAt);
+  const ids = $derived(sheet?.visits.map((v) => v.id) ?? []);
+
+  const look = (order: number[]) =>
+    attempt.run(async () => {
+      preview =
+        order.join() === ids.join()
+          ? null
+          : await take(api.POST('/api/trips/{id}/preview', { params: { path: { id } }, body: { order } }));
+    });
+  const save = () =>
+    attempt.run(async () => {
+      const done = await take(
+        api.PUT('/api/trips/{id}/order', {
+          params: { path: { id } },
+          body: { order: preview!.sheet.visits.map((v) => v.id), was: ids, allowLate: true },
+        }),
+      );
+      const was = ids;
+      showDone(`Order of trip ${done.number} changed.`, () =>
+        take(
+          api.PUT('/api/trips/{id}/order', {
+            params: { path: { id } },
+            body: { order: was, was: done.visits, allowLate: true },
+          }),
+        ),
+      );
+      preview = null;
+      await load();
+    });
+  const cancel = () => {
+    preview = null;
+    attempt.refused = null;
+  };
+  const dissolve = () =>
+    attempt.run(async () => {
+      const done = await take(api.POST('/api/trips/{id}/dissolve', { params: { path: { id } } }));
+      showDone(done.summary);
+      await goto('/cover');
+    });
+  const when = (at: string) => formatLocal(localAt(at, session.zone));
+</script>
+
+{#if missing}
+  <p class="text-mute p-6" role="status">{missing}</p>
+{:else if sheet && shown}
+  {@const t = sheet.trip}
+  <div class="flex flex-wrap items-start justify-between gap-x-4 px-5 pt-4 pb-3">
+    <div>
+      <h2 class="text-xl">Trip <span class="fig font-bold">{t.number}</span> {t.driver}</h2>
+      <p class="text-mute text-sm">
+        truck {t.truck}{t.trailer ? ` · trailer ${t.trailer}` : ''}{t.driverPhone ? ` · ${t.driverPhone}` : ''}
+      </p>
+      <p class="text-mute text-sm">
+        {t.canceledAt
+          ? 'canceled'
+          : t.endedAt
+            ? `ended ${when(t.endedAt)}`
+            : t.startedAt
+              ? `under way since ${when(t.startedAt)}`
+              : `planned from ${when(t.from)}`}
+        {#if !t.endedAt && !t.canceledAt}· ends {when(shown.ends)}{t.acceptedAt ? ' · accepted by the driver' : ''}{/if}
+      </p>
+    </div>
+    <dl class="grid grid-cols-[auto_auto] gap-x-4 text-sm">
+      <dt class="text-mute">Miles</dt>
+      <dd class="fig text-right">{Math.round(shown.loadedMiles)} loaded, {Math.round(shown.emptyMiles)} empty</dd>
+      {#if sheet.revenue}<dt class="text-mute">Revenue</dt>
+        <dd class="fig text-right">{figure(sheet.revenue)}</dd>{/if}
+      {#if sheet.cost}<dt class="text-mute">Cost</dt>
+        <dd class="fig text-right">{figure(sheet.cost)}</dd>{/if}
+      {#if sheet.margin}<dt class="text-mute">Margin</dt>
+        <dd class="fig text-right font-bold">
+          {figure(sheet.margin.amount)}{sheet.margin.percent !== null ? `, ${sheet.margin.percent.toFixed(1)} %` : ''}
+        </dd>{/if}
+    </dl>
+    {#if may && !t.startedAt}<Button small look="quiet" onclick={() => (dissolving = !dissolving)}>Dissolve trip</Button
+      >{/if}
+  </div>
+  {#if dissolving}
+    <div class="mx-5 mb-3" role="group" aria-label="Dissolve trip">
+      <Notice urgency="soon" title="Dissolve trip {t.number}">
+        {t.driver} is unassigned. {sheet.loads.map((l) => l.load).join(', ')} stay open and have to be covered again.
+        <div class="mt-2 flex gap-2">
+          <Button look="main" small busy={attempt.busy} onclick={dissolve}>Dissolve trip {t.number}</Button>
+          <Button small look="quiet" onclick={() => (dissolving = false)}>Cancel</Button>
+        </div>
+      </Notice>
+    </div>
+  {/if}
+  {#if preview}
+    <div class="mx-5 mb-3" role="group" aria-label="New order">
+      <Notice
+        urgency={preview.refused.length || preview.late.length ? 'now' : 'soon'}
+        title={`New order: ${difference(preview.addedMiles, preview.addedTime)}`}
+      >
+        {#each [...preview.refused, ...preview.late] as said (said)}<p>{said}</p>{/each}
+        <div class="mt-2 flex gap-2">
+          {#if !preview.refused.length}<Button look="main" small busy={attempt.busy} onclick={save}
+              >{preview.late.length ? 'Save although late' : 'Save order'}</Button
+            >{/if}
+          <Button small look="quiet" onclick={cancel}>Cancel</Button>
+        </div>
+      </Notice>
+    </div>
+  {/if}
+  {#if attempt.refused}
+    <div class="mx-5 mb-3"><Notice title="Not allowed">{attempt.refused.message}</Notice></div>
+  {/if}
+  <div class="grid gap-x-2 lg:grid-cols-[minmax(0,1fr)_26rem]">
+    <div>
+      <Part title="Visits">
+        {#snippet aside()}<span class="text-mute text-sm"
+            >trailer holds {feet(shown.lengthIn)}, {shown.mostLb.toLocaleString('en-US')} lb</span
+          >{/snippet}
+        <Visits
+          sheet={shown}
+          {may}
+          changed={!!preview}
+          onorder={look}
+          onsave={() => preview && !preview.refused.length && save()}
+          oncancel={cancel}
+        />
+        {#each shown.warnings as said (said)}<p class="text-marigold-word mt-1 text-sm">{said}</p>{/each}
+      </Part>
+    </div>
+    <div>
+      <TripLoads {sheet} {may} onchanged={load} />
+      {#if may}<LoadsForTrip trip={sheet} onadded={load} />{/if}
+    </div>
+  </div>
+{:else}
+  <p class="text-mute p-6" role="status">Loading trip …</p>
+{/if}

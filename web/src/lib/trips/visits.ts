@@ -1,0 +1,29 @@
+import type { Schemas } from '$lib/api/client';
+
+/** The order of visits after one of them is moved; unchanged at the ends, and where what was reached stays. */
+export function moved(visits: Pick<Schemas['TripVisit'], 'id' | 'reached'>[], from: number, to: number): number[] {
+  const ids = visits.map((v) => v.id);
+  if (!visits[from] || !visits[to] || visits[from].reached || visits[to].reached) return ids;
+  ids.splice(to, 0, ...ids.splice(from, 1));
+  return ids;
+}
+
+/** Inches as feet and inches: 23 ft 4 in. */
+export const feet = (inches: number) =>
+  inches % 12 === 0 ? `${inches / 12} ft` : `${Math.floor(inches / 12)} ft ${inches % 12} in`;
+
+/** Miles and minutes added or saved, as words: 42 mi and 1 h 10 more. */
+export function difference(miles: number, minutes: number): string {
+  const length = `${Math.floor(Math.abs(minutes) / 60)} h ${String(Math.abs(minutes) % 60).padStart(2, '0')}`;
+  const way =
+    miles === 0 ? 'no extra miles' : `${Math.abs(miles).toLocaleString('en-US')} mi ${miles > 0 ? 'more' : 'less'}`;
+  return minutes === 0 ? way : `${way}, ends ${length} ${minutes > 0 ? 'later' : 'earlier'}`;
+}
+
+/** What is on board, in a few words. */
+export function aboard(on: Schemas['OnBoard']): string {
+  if (on.loads.length === 0) return 'empty';
+  return [`${on.weightLb.toLocaleString('en-US')} lb`, on.pallets ? `${on.pallets} pallets` : '']
+    .filter(Boolean)
+    .join(' · ');
+}
