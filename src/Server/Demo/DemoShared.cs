@@ -66,7 +66,9 @@ internal static class DemoShared
             {
                 var whole = GreatCircle.Miles(from, Point(cast, last));
                 var on = receivers
-                    .Select(r => (r, Away: GreatCircle.Miles(from, Point(cast, r)), Left: GreatCircle.Miles(Point(cast, r), Point(cast, last))))
+                    .Select(r =>
+                        (r, Away: GreatCircle.Miles(from, Point(cast, r)), Left: GreatCircle.Miles(Point(cast, r), Point(cast, last)))
+                    )
                     .Where(r => r.Away > 120 && r.Away + r.Left < whole * 1.06)
                     .OrderBy(r => r.Away)
                     .Select(r => r.r)
@@ -99,7 +101,13 @@ internal static class DemoShared
                 Equipment.Van,
                 [
                     new StopRequest(StopKind.Pickup, from, day + new LocalTime(7, 0), day + new LocalTime(14, 0), null),
-                    new StopRequest(StopKind.Delivery, to, until + new LocalTime(miles < 250 ? 11 : 7, 0), until + new LocalTime(19, 0), null),
+                    new StopRequest(
+                        StopKind.Delivery,
+                        to,
+                        until + new LocalTime(miles < 250 ? 11 : 7, 0),
+                        until + new LocalTime(19, 0),
+                        null
+                    ),
                 ],
                 [new FreightRequest(data.Freight, null, pallets, pounds, null, 48, 40, 60)],
                 [new ChargeRequest(ChargeKind.LineHaul, null, Money.Usd(haul))],

@@ -371,7 +371,7 @@ public static class LoadViews
     }
 
     /// <summary>The visits of trips that carry several loads, by trip; also those of loads that are delivered already.</summary>
-    private static async Task<Dictionary<long, IReadOnlyList<Visit>>> SharedVisits(NpgsqlConnection db, List<LoadRow> rows)
+    internal static async Task<Dictionary<long, IReadOnlyList<Visit>>> SharedVisits(NpgsqlConnection db, List<LoadRow> rows)
     {
         var trips = await ItineraryStore.Legs(db, rows.Select(r => r.TripId).OfType<long>(), shared: true);
         if (trips.Count == 0)
@@ -379,7 +379,7 @@ public static class LoadViews
             return [];
         }
 
-        var loads = rows.ToDictionary(r => r.Id);
+        var loads = rows.DistinctBy(r => r.Id).ToDictionary(r => r.Id);
         foreach (
             var row in await LoadReads.ByIds(
                 db,

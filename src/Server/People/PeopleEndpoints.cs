@@ -20,6 +20,7 @@ using SteadyLark.Store.Paying;
 namespace SteadyLark.Server.People;
 
 /// <summary>A stop on the driver's phone. It has no customer amounts.</summary>
+/// <param name="Visit">Its place in the order of a trip that carries several loads, from 1; null on other trips.</param>
 public sealed record MyStop(
     long Id,
     StopKind Kind,
@@ -34,10 +35,12 @@ public sealed record MyStop(
     Instant? LeftAt,
     Instant? DeliveredAt,
     string? ReceivedBy,
-    Instant? ExpectedAt
+    Instant? ExpectedAt,
+    int? Visit
 );
 
 /// <summary>Where the driver takes freight over from another truck, or leaves it for the next one.</summary>
+/// <param name="Visit">As of a <see cref="MyStop"/>.</param>
 public sealed record MyTransfer(
     long Id,
     TransferMethod Method,
@@ -47,7 +50,8 @@ public sealed record MyTransfer(
     string Zone,
     Instant? PlannedAt,
     Instant? LeftAt,
-    Instant? TakenAt
+    Instant? TakenAt,
+    int? Visit
 );
 
 /// <param name="Begins">Where the driver takes the freight over; null when they pick it up at the first stop.</param>
@@ -296,6 +300,9 @@ public static class PeopleEndpoints
         rows.AddRange(await LoadReads.ByIds(db, wanted.Keys.Except(rows.Select(r => r.Id))));
         var visits = await LoadViews.Visits(db, rows, now);
         var papers = await DocumentStore.OfLoads(db, rows.Select(r => r.Id));
+        var places = (await LoadViews.SharedVisits(db, rows))
+            .Values.SelectMany(v => v.Select((visit, i) => (visit.Stop.Id, i)))
+            .ToDictionary(v => v.Id, v => (int?)(v.i + 1));
         var mine = new List<MyLoad>();
         foreach (var row in rows)
         {
@@ -323,7 +330,7 @@ public static class PeopleEndpoints
                     leg.AcceptedAt,
                     leg.Wage ?? Money.Zero(),
                     sheet.Reports.Where(r => r.Kind != ReportKind.Note || r.Who is not null).Select(r => r.Note).ToList(),
-                    Mine(row.TransferBefore(leg.Seq)),
+                    Mine(row.TransferBefore(leg.Seq), places),
                     row.StopsOfLeg(leg.Seq)
                         .Select(s => new MyStop(
                             s.Id,
@@ -339,10 +346,11 @@ public static class PeopleEndpoints
                             s.LeftAt,
                             s.DeliveredAt,
                             s.ReceivedBy,
-                            expected.TryGetValue(s.Id, out var v) && !v.Done ? v.Arrives : null
+                            expected.TryGetValue(s.Id, out var v) && !v.Done ? v.Arrives : null,
+                            places.GetValueOrDefault(s.Id)
                         ))
                         .ToList(),
-                    Mine(row.TransferAfter(leg.Seq)),
+                    Mine(row.TransferAfter(leg.Seq), places),
                     documents,
                     wanted.GetValueOrDefault(row.Id) ?? []
                 )
@@ -352,8 +360,19 @@ public static class PeopleEndpoints
         return mine;
     }
 
-    private static MyTransfer? Mine(TransferRow? t) =>
+    private static MyTransfer? Mine(TransferRow? t, Dictionary<long, int?> places) =>
         t is null
             ? null
-            : new MyTransfer(t.Id, t.Method, t.Place, t.Address, $"{t.Town} {t.Region}", t.Zone, t.PlannedAt, t.LeftAt, t.TakenAt);
+            : new MyTransfer(
+                t.Id,
+                t.Method,
+                t.Place,
+                t.Address,
+                $"{t.Town} {t.Region}",
+                t.Zone,
+                t.PlannedAt,
+                t.LeftAt,
+                t.TakenAt,
+                places.GetValueOrDefault(-t.Id)
+            );
 }

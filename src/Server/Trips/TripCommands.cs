@@ -116,7 +116,11 @@ public static class TripCommands
         var before = Itinerary.Order(open.Visits);
         if (request.Was is not null && !request.Was.SequenceEqual(before))
         {
-            return new Problem("order.changed", $"Another user has just changed trip {trip.Number}: check the new order and try again.", "was");
+            return new Problem(
+                "order.changed",
+                $"Another user has just changed trip {trip.Number}: check the new order and try again.",
+                "was"
+            );
         }
 
         if (Itinerary.OrderRefuses(open.Visits, request.Order ?? []) is { } refused)

@@ -83,7 +83,11 @@ public static class TripViews
         var (minutes, toll) = (0d, 0d);
         StretchView? empty = null;
         var way = Way(sheet.Load, leg);
-        if (sheet.Legs.ElementAtOrDefault((leg ?? 1) - 1) is { TripId: { } trip } && await TripStore.ComesFrom(db, trip) is { } from)
+        // A truck that carries other loads too does not come from its previous trip for this one.
+        if (
+            sheet.Legs.ElementAtOrDefault((leg ?? 1) - 1) is { TripId: { } trip, RidesWith: null }
+            && await TripStore.ComesFrom(db, trip) is { } from
+        )
         {
             empty = Stretch(null, from.Town, way[0].Name, from.Point, [], way[0].Point, null);
         }

@@ -234,7 +234,9 @@ public sealed record ReportRow(
 /// <param name="Wage">The driver's expected pay for the leg; null for a carrier's.</param>
 /// <param name="Cost">What it costs on our own truck, driver included; null for a carrier's.</param>
 /// <param name="EmptyMiles">From where our truck was free to where it takes the freight.</param>
-/// <param name="TruckDays">Quarters of a day that our truck needs for it.</param>
+/// <param name="TruckMiles">Of our truck's loaded miles, those that count for it: fewer than its own when other loads ride along.</param>
+/// <param name="TruckDays">Days that our truck needs for it, or its part of the trip's.</param>
+/// <param name="RidesWith">Numbers of the other loads on its trip; null when it has the truck to itself.</param>
 /// <param name="AcceptedAt">When the driver accepted it on their phone.</param>
 /// <param name="Dispatch">The carrier's driver and truck; null until they are entered.</param>
 /// <param name="CostInBooks">In US dollars: its carrier's bill, else the agreed pay, else what our own truck costs; null before all of
@@ -259,8 +261,10 @@ public sealed record LegRow(
     string? Trailer,
     [property: SeenWith(Right.WagesSee)] Money? Wage,
     [property: SeenWith(Right.MarginsSee)] LegCost? Cost,
+    int? TruckMiles,
     int? EmptyMiles,
     decimal? TruckDays,
+    string? RidesWith,
     long? CarrierId,
     string? Carrier,
     string? CarrierPhone,

@@ -6944,14 +6944,21 @@ export interface components {
             cost?: null | components["schemas"]["LegCost"];
             /**
              * Format: int32
+             * @description Of our truck's loaded miles, those that count for it: fewer than its own when other loads ride along.
+             */
+            truckMiles: null | number;
+            /**
+             * Format: int32
              * @description From where our truck was free to where it takes the freight.
              */
             emptyMiles: null | number;
             /**
              * Format: double
-             * @description Quarters of a day that our truck needs for it.
+             * @description Days that our truck needs for it, or its part of the trip's.
              */
             truckDays: null | number;
+            /** @description Numbers of the other loads on its trip; null when it has the truck to itself. */
+            ridesWith: null | string;
             /** Format: int64 */
             carrierId: null | number;
             carrier: null | string;
@@ -7577,6 +7584,11 @@ export interface components {
             deliveredAt: null | components["schemas"]["Instant"];
             receivedBy: null | string;
             expectedAt: null | components["schemas"]["Instant"];
+            /**
+             * Format: int32
+             * @description Its place in the order of a trip that carries several loads, from 1; null on other trips.
+             */
+            visit: null | number;
         };
         /** @description Where the driver takes freight over from another truck, or leaves it for the next one. */
         MyTransfer: {
@@ -7590,6 +7602,11 @@ export interface components {
             plannedAt: null | components["schemas"]["Instant"];
             leftAt: null | components["schemas"]["Instant"];
             takenAt: null | components["schemas"]["Instant"];
+            /**
+             * Format: int32
+             * @description As of a MyStop.
+             */
+            visit: null | number;
         };
         NearAnswer: {
             /** @description As it was resolved. */

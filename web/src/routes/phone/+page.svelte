@@ -2,7 +2,7 @@
   import { api, Refused, sendDocument, take, type Schemas } from '$lib/api/client';
   import { shrink } from '$lib/phone/image';
   import { documentLabels, windowOf } from '$lib/loads/labels';
-  import { figure } from '$lib/money';
+  import { figure, sum } from '$lib/money';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { addDays, clockAt, localAt, formatLocal, zoneName } from '$lib/time/when';
@@ -12,6 +12,8 @@
   import OtherTrips from '$lib/phone/OtherTrips.svelte';
   import PodButton from '$lib/phone/PodButton.svelte';
   import ReportProblem from '$lib/phone/ReportProblem.svelte';
+  import { currentOf, visitsOf } from '$lib/phone/trip';
+  import TripOrder from '$lib/phone/TripOrder.svelte';
   import TransferStep from '$lib/phone/TransferStep.svelte';
   import Button from '$ui/Button.svelte';
   import TextField from '$ui/TextField.svelte';
@@ -52,11 +54,13 @@
   });
   const done = (s: Schemas['MyStop']) => !!(s.leftAt || s.deliveredAt);
   const ahead = $derived((loads ?? []).filter((l) => l.state === 'covered' || l.state === 'rolling'));
-  const current = $derived(ahead.find((l) => l.state === 'rolling') ?? ahead[0] ?? null);
+  const current = $derived(currentOf(ahead));
+  /** What the trip pays: all its loads together. */
+  const tripPay = $derived(sum(ahead.filter((l) => l.trip === current?.trip).map((l) => l.pay)));
   const begins = $derived(current?.begins && !current.begins.takenAt ? current.begins : null);
   const next = $derived(begins ? null : (current?.stops.find((s) => !done(s)) ?? null));
   const transfer = $derived(begins ?? (!next && current?.ends && !current.ends.leftAt ? current.ends : null));
-  const later = $derived(ahead.filter((l) => l !== current));
+  const later = $derived(ahead.filter((l) => l !== current && l.trip !== current?.trip));
   const behind = $derived((loads ?? []).filter((l) => !ahead.includes(l)).reverse());
   const needsPod = $derived(behind.filter((l) => l.wanted.length > 0));
 
@@ -126,7 +130,7 @@
 
 {#snippet accepting()}
   <Button look="main" class="mt-3 h-16! w-full text-lg" busy={busy === 'accept'} onclick={accept}
-    >Accept trip, {figure(current!.pay)}</Button
+    >Accept trip, {figure(tripPay)}</Button
   >
 {/snippet}
 
@@ -218,6 +222,7 @@
           <h1 class="text-xl font-bold">No trip assigned</h1>
           <p class="text-mute mt-1">Trips appear here when dispatch assigns one.</p>
         {/if}
+        {#if current}<TripOrder visits={visitsOf(loads, current.trip)} />{/if}
         {#each needsPod as l (l.id)}
           <section class="border-line mt-6 border-t pt-3">
             <p class="mb-2">

@@ -109,7 +109,11 @@
             ><b>{g.driver}</b>
             <span class="text-mute text-sm">truck {g.truck} · {equipmentLabels[l.equipment ?? '']} {g.trailer}</span
             ></span
-          ><a class="text-lark shrink-0 text-sm underline" href="/trip/{g.tripId}">trip {g.trip}</a>
+          ><span class="text-mute shrink-0 text-sm"
+            ><a class="text-lark underline" href="/trip/{g.tripId}">trip {g.trip}</a>{g.ridesWith
+              ? ` with ${g.ridesWith}`
+              : ''}</span
+          >
         </p>
         <p class="text-mute text-sm">
           {g.driverPhone}{g.acceptedAt && !g.handedOverAt

@@ -27,7 +27,7 @@
       return [];
     }
     const legs = view.sheet.legs.filter((x) => x.driverId);
-    const loaded = legs.reduce((sum, x) => sum + x.miles, 0);
+    const loaded = legs.reduce((sum, x) => sum + (x.truckMiles ?? x.miles), 0);
     const parts: [string, Schemas['Money'], string][] = [
       ['Driver pay', own.driver, legs.length > 1 ? `${legs.length} legs` : ''],
       ['Payroll tax', own.payrollTax, ''],
