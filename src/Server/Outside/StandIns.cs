@@ -12,11 +12,13 @@ using SteadyLark.Server.Basics;
 using SteadyLark.Server.Demo;
 using SteadyLark.Server.Documents;
 using SteadyLark.Server.People;
+using SteadyLark.Server.Loads;
 using SteadyLark.Server.Places;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Tracking;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Outside;
 
@@ -181,10 +183,11 @@ public sealed partial class StandIns(
             .Where(l => l.TripId is not null && l.Stops.All(s => s.CanBePlanned))
             .ToList();
         var seen = await PositionStore.Last(db, rolling.Select(l => l.TripId!.Value), now - Duration.FromDays(3));
-        foreach (var load in rolling)
+        var shared = await LoadViews.SharedVisits(db, rolling);
+        foreach (var trip in rolling.GroupBy(l => l.TripId!.Value))
         {
-            // To the transfer first, when the freight changes trucks there.
-            var stops = load.Path().Whole.ToList();
+            // To the transfer first, when the freight changes trucks there; in the trip's order, when it carries several loads.
+            var stops = (shared.TryGetValue(trip.Key, out var visits) ? Itinerary.Points(visits) : trip.First().Path().Whole).ToList();
             var next = stops.FindIndex(s => !s.Done);
             if (next < 1 || stops[next].Arrived is not null)
             {
@@ -196,12 +199,12 @@ public sealed partial class StandIns(
             var road = _ways.GetValueOrDefault(stops[next].Id)
                 ?? (_ways[stops[next].Id] = Routing.Router.Route([from, .. stops[next].Via ?? [], to])?.Line ?? [from, to]);
             var route = Whereabouts.Length(road);
-            if (!_underWay.TryGetValue(load.TripId!.Value, out var at) || at.Stop != stops[next].Id)
+            if (!_underWay.TryGetValue(trip.Key, out var at) || at.Stop != stops[next].Id)
             {
                 // It continues from its last position.
                 at = (
                     stops[next].Id,
-                    seen.TryGetValue(load.TripId.Value, out var last) ? Whereabouts.Passed(road, last.Point) : 0,
+                    seen.TryGetValue(trip.Key, out var last) ? Whereabouts.Passed(road, last.Point) : 0,
                     Instant.MinValue
                 );
             }
@@ -212,7 +215,7 @@ public sealed partial class StandIns(
             {
                 at.Told = now;
                 var point = Whereabouts.Along(road, at.Miles);
-                var token = await Device((await LoadReads.Legs(db, load.Id)).Last(l => l.TripId == load.TripId).TruckId!.Value);
+                var token = await Device((await ItineraryStore.Trip(db, trip.Key))!.TruckId);
                 using var answer = await _http.PostAsJsonAsync(
                     $"{Here}/api/devices/{token}/positions",
                     new
@@ -232,7 +235,7 @@ public sealed partial class StandIns(
                 );
             }
 
-            _underWay[load.TripId.Value] = at;
+            _underWay[trip.Key] = at;
         }
     }
 

@@ -224,14 +224,15 @@ public static class MapEndpoints
 
         var rolling = (await LoadReads.InStates(db, [LoadState.Rolling], null, 1000))
             .Where(l => l.TripId is not null)
-            .ToDictionary(l => l.TripId!.Value);
+            .GroupBy(l => l.TripId!.Value)
+            .ToDictionary(t => t.Key, t => t.ToList());
         foreach (var seen in (await PositionStore.Last(db, rolling.Keys, now - LoadViews.SeenWithin)).Values)
         {
             found.Add(
                 (
                     "truck",
-                    rolling[seen.TripId].Id,
-                    $"{rolling[seen.TripId].Who} with {rolling[seen.TripId].Number}",
+                    rolling[seen.TripId][0].Id,
+                    $"{rolling[seen.TripId][0].Who} with {string.Join(" and ", rolling[seen.TripId].Select(l => l.Number))}",
                     Routing.Gazetteer.Nearest(seen.Point)?.Region ?? "",
                     seen.Point
                 )

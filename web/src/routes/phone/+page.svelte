@@ -167,6 +167,7 @@
             ondone={load}
             before={!current.acceptedAt && current.state === 'covered' ? accepting : undefined}
           />
+          <TripOrder visits={visitsOf(loads, current.trip)} />
           <LoadDetails load={current} {done} />
           <ReportProblem load={current} zone={transfer.zone} ondone={load} />
         {:else if current && next}
@@ -216,13 +217,13 @@
                 onfile={(f) => void pod(current, f)}
               />{/if}
           </div>
+          <TripOrder visits={visitsOf(loads, current.trip)} />
           <LoadDetails load={current} {done} />
           <ReportProblem load={current} zone={next.zone} ondone={load} />
         {:else}
           <h1 class="text-xl font-bold">No trip assigned</h1>
           <p class="text-mute mt-1">Trips appear here when dispatch assigns one.</p>
         {/if}
-        {#if current}<TripOrder visits={visitsOf(loads, current.trip)} />{/if}
         {#each needsPod as l (l.id)}
           <section class="border-line mt-6 border-t pt-3">
             <p class="mb-2">
