@@ -218,10 +218,7 @@ public sealed class SharedTrips(TestBusiness business) : SharedTripTest(business
         _ = (await driver.Post($"mine/loads/{small}/accept")).Ok;
         Assert.Equal("trip.accepted", (await driver.Post($"mine/loads/{first}/accept")).Code);
         var mine = (await driver.Get("mine/loads")).Ok.AsArray();
-        Assert.Equal(
-            [1, 2, 3, 4],
-            mine.SelectMany(l => l!["stops"]!.AsArray()).Select(s => s!["visit"]!.GetValue<int>()).Order()
-        );
+        Assert.Equal([1, 2, 3, 4], mine.SelectMany(l => l!["stops"]!.AsArray()).Select(s => s!["visit"]!.GetValue<int>()).Order());
         var tiny = await Booked(owner, 27, "from", "handover", 1, 900, until: 9);
         _ = (await owner.Post($"loads/{tiny}/cover/trip", new { tripId = trip })).Ok;
         Assert.All((await driver.Get("mine/loads")).Ok.AsArray(), l => Assert.Null(l!["acceptedAt"]));
