@@ -20,6 +20,7 @@ using SteadyLark.Store.Basics;
 using SteadyLark.Store.Line;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.People;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Bench;
 
@@ -227,6 +228,19 @@ public static class Bench
             var stop = await BenchStore.FirstStop(db, id);
             _ = await Post(caller, $"/api/loads/{id}/stops/{stop}", new { @event = "arrived" });
         });
+        var trips = await BenchStore.OpenTrips(db);
+        if (trips.Count > 0)
+        {
+            await Measure("what fits a trip", 150, 40, i => Get(caller, $"/api/trips/{trips[Math.Abs(i) % trips.Count]}/loads"));
+            await Measure(
+                "open a trip",
+                60,
+                40,
+                i => Get(caller, $"/api/trips/{trips[Math.Abs(i) % trips.Count]}"),
+                i => ItineraryStore.Legs(db, [trips[Math.Abs(i) % trips.Count]])
+            );
+        }
+
         await Invoices(caller, db, Measure);
         await Pages(app, caller, db, lines, ids);
         var memory = Process.GetCurrentProcess().WorkingSet64 / 1024.0 / 1024.0;

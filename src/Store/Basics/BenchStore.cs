@@ -107,6 +107,10 @@ public static class BenchStore
     public static Task<long> FirstStop(NpgsqlConnection db, long loadId) =>
         db.One<long>("select id from stops where load_id = @id order by seq limit 1", ("id", loadId));
 
+    /// <summary>Trips that are planned or under way.</summary>
+    public static Task<List<long>> OpenTrips(NpgsqlConnection db) =>
+        db.Rows("select id from trips where ended_at is null and canceled_at is null order by id", r => r.Long("id"));
+
     /// <summary>Delivered loads with a POD and without a hold.</summary>
     public static Task<List<long>> ToBill(NpgsqlConnection db, int max) =>
         db.Rows(
