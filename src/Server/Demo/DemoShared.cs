@@ -13,7 +13,7 @@ using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Demo;
 
-/// <summary>The demo's less-than-truckload freight: a trip of tomorrow that carries several customers' loads, and loads that would ride along.</summary>
+/// <summary>The demo's less-than-truckload freight: a trip of tomorrow that carries several customers' loads, and open loads that fit it.</summary>
 internal static class DemoShared
 {
     /// <summary>Pallets and pounds of the loads; the first ones ride together, the others are open.</summary>

@@ -234,7 +234,7 @@ public sealed record ReportRow(
 /// <param name="Wage">The driver's expected pay for the leg; null for a carrier's.</param>
 /// <param name="Cost">What it costs on our own truck, driver included; null for a carrier's.</param>
 /// <param name="EmptyMiles">From where our truck was free to where it takes the freight.</param>
-/// <param name="TruckMiles">Of our truck's loaded miles, those that count for it: fewer than its own when other loads ride along.</param>
+/// <param name="TruckMiles">Of our truck's loaded miles, those that count for it: fewer than its own when other loads are on board.</param>
 /// <param name="TruckDays">Days that our truck needs for it, or its part of the trip's.</param>
 /// <param name="RidesWith">Numbers of the other loads on its trip; null when it has the truck to itself.</param>
 /// <param name="AcceptedAt">When the driver accepted it on their phone.</param>

@@ -17,7 +17,7 @@
   import Visits from './Visits.svelte';
   import { difference, feet } from './visits';
 
-  /** A trip: its visits in order, what is on board after each, its loads, miles and money; loads that would ride along. */
+  /** A trip: its visits in order, what is on board after each, its loads, miles and money; open loads that fit it. */
   let { id }: { id: number } = $props();
   let sheet = $state<Schemas['TripSheet'] | null>(null);
   let preview = $state<Schemas['TripPreview'] | null>(null);

@@ -6,7 +6,7 @@
   import { showError } from '$lib/state/messages.svelte';
   import TripOffers from './TripOffers.svelte';
 
-  /** Trips on which a load would ride along, where it adds most first. */
+  /** Trips a load fits, where it adds most first. */
   interface Props {
     loadId: number;
     leg: number;
