@@ -415,6 +415,7 @@ public static class Booking
             validation.Between(line.LengthIn, 1, 2_000, $"{at}.lengthIn", "Freight: the length in inches");
             validation.Between(line.WidthIn, 1, 600, $"{at}.widthIn", "Freight: the width in inches");
             validation.Between(line.HeightIn, 1, 600, $"{at}.heightIn", "Freight: the height in inches");
+            FreightClass.Check(line.FreightClass, $"{at}.freightClass", "Freight: the class", validation);
             lines.Add(
                 new BookedFreight(
                     description ?? "",
@@ -431,7 +432,8 @@ public static class Booking
                         at,
                         validation
                     ),
-                    line.Stackable
+                    line.Stackable,
+                    line.FreightClass
                 )
             );
         }

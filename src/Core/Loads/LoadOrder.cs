@@ -54,6 +54,7 @@ public sealed record StopOrder(
 /// <param name="TemperatureF">Degrees Fahrenheit to be held, or null when it does not matter.</param>
 /// <param name="UnNumber">Of a hazardous material, as are the fields after it: see <see cref="Loads.Hazmat"/>.</param>
 /// <param name="Stackable">Whether its pallets or pieces may stand on each other.</param>
+/// <param name="FreightClass">One of <see cref="Loads.FreightClass.All"/>; null for the class of its density.</param>
 public sealed record FreightOrder(
     string? Description,
     int? Pieces,
@@ -69,7 +70,8 @@ public sealed record FreightOrder(
     string? HazardClass = null,
     string? PackingGroup = null,
     string? EmergencyPhone = null,
-    bool Stackable = false
+    bool Stackable = false,
+    decimal? FreightClass = null
 );
 
 /// <summary>A customer charge as ordered.</summary>
@@ -217,7 +219,8 @@ public sealed record BookedFreight(
     int? HeightIn,
     bool IsHazmat,
     Hazmat Hazmat,
-    bool Stackable = false
+    bool Stackable = false,
+    decimal? FreightClass = null
 );
 
 public sealed record BookedCharge(ChargeKind Kind, string? Description, PricedCharge Price, ChargeAuthorization? Authorization = null)

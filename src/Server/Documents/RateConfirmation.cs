@@ -160,6 +160,7 @@ public static class RateConfirmation
                 f.WeightLb is { } w ? $"{w:#,##0} lb" : null,
                 f.TemperatureF is { } t ? $"{t} °F" : null,
                 f.LengthIn is { } l ? $"{l} × {f.WidthIn} × {f.HeightIn} in" : null,
+                f.RatedClass is { } rated ? $"class {rated:0.#}" : null,
                 f.Hazmat ? $"HAZMAT {f.AsHazmat.Describe()}".TrimEnd() : null,
             }.OfType<string>()
         );

@@ -67,7 +67,8 @@ public sealed record FreightRequest(
     string? HazardClass = null,
     string? PackingGroup = null,
     string? EmergencyPhone = null,
-    bool Stackable = false
+    bool Stackable = false,
+    decimal? FreightClass = null
 );
 
 /// <param name="Basis">Flat when omitted: then the amount is required, otherwise the rate.</param>
@@ -178,7 +179,8 @@ public sealed record LoadRequest(
                     f.HazardClass,
                     f.PackingGroup,
                     f.EmergencyPhone,
-                    f.Stackable
+                    f.Stackable,
+                    f.FreightClass
                 ))
                 .ToList(),
             (Charges ?? [])

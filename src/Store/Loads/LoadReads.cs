@@ -188,7 +188,8 @@ public static class LoadReads
                         r.TextOrNull("hazard_class"),
                         r.TextOrNull("packing_group"),
                         r.TextOrNull("emergency_phone"),
-                        r.Bool("stackable")
+                        r.Bool("stackable"),
+                        r.DecimalOrNull("freight_class")
                     )
                 )
             ),

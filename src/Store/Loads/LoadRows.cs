@@ -176,9 +176,16 @@ public sealed record FreightRow(
     string? HazardClass,
     string? PackingGroup,
     string? EmergencyPhone,
-    bool Stackable
+    bool Stackable,
+    decimal? FreightClass
 )
 {
+    /// <summary>Pounds per cubic foot; null while weight or a dimension is not known.</summary>
+    public decimal? Density => Core.Loads.FreightClass.Density(Pallets ?? Pieces, LengthIn, WidthIn, HeightIn, WeightLb);
+
+    /// <summary>The class it is rated by: as entered, or by density; null while neither is known.</summary>
+    public decimal? RatedClass => FreightClass ?? (Density is { } density ? Core.Loads.FreightClass.OfDensity(density) : null);
+
     /// <summary>What a shipping paper needs about the hazardous material and is not entered; null when it is complete.</summary>
     public string? HazmatLacks => Hazmat ? AsHazmat.Lacks() : null;
 

@@ -387,9 +387,9 @@ public static class LoadWrites
             await db.Run(
                 """
                 insert into freight_lines (load_id, seq, description, pieces, pallets, weight_lb, temperature_f, length_in, width_in,
-                    height_in, hazmat, un_number, hazmat_name, hazard_class, packing_group, emergency_phone, stackable)
+                    height_in, hazmat, un_number, hazmat_name, hazard_class, packing_group, emergency_phone, stackable, freight_class)
                 values (@load, @seq, @description, @pieces, @pallets, @weight, @temp, @length, @width, @height, @hazmat, @un, @name,
-                    @class, @group, @phone, @stackable)
+                    @class, @group, @phone, @stackable, @freightClass)
                 """,
                 ("load", id),
                 ("seq", i + 1),
@@ -407,7 +407,8 @@ public static class LoadWrites
                 ("class", f.Hazmat.Class),
                 ("group", f.Hazmat.PackingGroup),
                 ("phone", f.Hazmat.EmergencyPhone),
-                ("stackable", f.Stackable)
+                ("stackable", f.Stackable),
+                ("freightClass", f.FreightClass)
             );
         }
 

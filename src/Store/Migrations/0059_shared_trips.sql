@@ -70,7 +70,10 @@ alter table trailers
     add column payload_lb integer check (payload_lb between 1 and 200000),
     add column tare_lb integer check (tare_lb between 1 and 100000);
 alter table trucks add column tare_lb integer check (tare_lb between 1 and 100000);
-alter table freight_lines add column stackable boolean not null default false;
+-- Freight class: as entered; by density where it is null.
+alter table freight_lines
+    add column stackable boolean not null default false,
+    add column freight_class numeric(4, 1) check (freight_class in (50, 55, 60, 65, 70, 77.5, 85, 92.5, 100, 110, 125, 150, 175, 200, 250, 300, 400, 500));
 
 -- A leg's part of its truck's loaded miles: all of them when the truck carries nothing else, so that the legs of a trip add up to it.
 alter table legs add column truck_miles integer check (truck_miles >= 0);

@@ -272,9 +272,9 @@ public class SplitTests
     {
         var path = Split(Whole(), 0, At(20));
         var second = path.OfLeg(Some.Roads, 1);
-        Assert.Equal(Some.In(20), Availability.Rebook(Some.Roads, second, null, [], Some.Mountain).Value.From);
+        Assert.Equal(Some.In(20), Availability.Rebook(Some.Roads, second, null, [], Some.Now, Some.Mountain).Value.From);
         var busy = new Commitment(CommitmentKind.Driver, 3, "Ruth Begaye", "T-1", "6150", new Span(Some.In(19), Some.In(22)));
-        Assert.Equal(Some.In(22), Availability.Rebook(Some.Roads, second, null, [busy], Some.Mountain).Value.From);
+        Assert.Equal(Some.In(22), Availability.Rebook(Some.Roads, second, null, [busy], Some.Now, Some.Mountain).Value.From);
 
         // Freight that has waited is taken from now on.
         var waiting = path.Changed(0, path.Transfers[0] with { LeftAt = Some.In(-4) });
@@ -282,10 +282,13 @@ public class SplitTests
         Assert.Equal(waiting.OfLeg(Some.Roads, 1)[0].Window.Until, waiting.Ahead(Some.Roads, 1, Some.Now)[0].Window.Until);
         Assert.Equal(path.OfLeg(Some.Roads, 0), path.Ahead(Some.Roads, 0, Some.In(9)));
         var started = new Span(Some.In(-3), Some.In(40));
-        Assert.Equal(Some.In(-3), Availability.Rebook(Some.Roads, path.OfLeg(Some.Roads, 0), started, [], Some.Mountain).Value.From);
+        Assert.Equal(
+            Some.In(-3),
+            Availability.Rebook(Some.Roads, path.OfLeg(Some.Roads, 0), started, [], Some.Now, Some.Mountain).Value.From
+        );
         Assert.Equal(
             "driver.busy",
-            Availability.Rebook(Some.Roads, second, new Span(Some.In(18), Some.In(19)), [busy], Some.Mountain).Problems[0].Code
+            Availability.Rebook(Some.Roads, second, new Span(Some.In(18), Some.In(19)), [busy], Some.Now, Some.Mountain).Problems[0].Code
         );
     }
 

@@ -270,6 +270,100 @@ public sealed class SharedTrips(TestBusiness business) : SharedTripTest(business
     }
 }
 
+/// <summary>What goes wrong on a truck that carries several loads concerns the load it happens to.</summary>
+public sealed class SharedTripTroubles(TestBusiness business) : SharedTripTest(business)
+{
+    [Fact]
+    public async Task One_load_is_handed_over_or_refused_and_the_others_continue()
+    {
+        var owner = await Business.As(Core.People.Role.Owner);
+        var (far, near) = (await Booked(owner, 24, "from", "to", 8, 12_000), await Booked(owner, 24, "from", "handover", 6, 9_000));
+        var trip = await TripOf(owner, far, "lena");
+        _ = (await owner.Post($"loads/{near}/cover/trip", new { tripId = trip })).Ok;
+        var visits = (await Trip(owner, trip))["visits"]!.AsArray();
+        long Visit(int i) => visits[i]!["id"]!.GetValue<long>();
+        var at = Instant.FromUtc(2026, 11, 24, 14, 0);
+        var caller = await At(at + Duration.FromHours(3));
+        foreach (var (load, stop, hour) in new[] { (far, Visit(0), 0), (near, Visit(1), 1) })
+        {
+            _ = (await Stop(caller, load, stop, "arrived", InstantPattern.General.Format(at + Duration.FromHours(hour)))).Ok;
+            _ = (await Stop(caller, load, stop, "left", InstantPattern.General.Format(at + Duration.FromMinutes((hour * 60) + 40)))).Ok;
+        }
+
+        // The far load changes trucks on the way: its new driver has it, and Lena's trip is the near load alone.
+        var hand = new
+        {
+            placeId = Business.Ids["handover"],
+            driverId = Business.Ids["moses"],
+            truckId = Business.Ids["moses truck"],
+            trailerId = Business.Ids["moses trailer"],
+            at = InstantPattern.General.Format(at + Duration.FromHours(3)),
+        };
+        _ = (await caller.Post($"loads/{far}/handover", hand)).Ok;
+        Assert.Equal(["Lena Haugen", "Moses Okafor"], (await Legs(caller, far)).Select(l => Word(l!["driver"])));
+        Assert.Null((await Trip(caller, trip))["trip"]!["endedAt"]);
+        Assert.Empty(await Wrong());
+        _ = (await caller.Post($"loads/{far}/handover/undo")).Ok;
+        Assert.Equal(4, (await Trip(caller, trip))["visits"]!.AsArray().Count);
+        Assert.Empty(await Wrong());
+
+        // The near load is refused: where it goes instead is visited last, and the truck is booked until then.
+        caller = await At(at + Duration.FromHours(26));
+        _ = (await Stop(caller, near, Visit(2), "arrived", InstantPattern.General.Format(at + Duration.FromHours(25)))).Ok;
+        _ = (
+            await caller.Post(
+                $"loads/{near}/reports",
+                new
+                {
+                    kind = "refused",
+                    note = "not ordered",
+                    stopId = Visit(2),
+                }
+            )
+        ).Ok;
+        var booked = Word((await Trip(caller, trip))["trip"]!["until"]);
+        _ = (
+            await caller.Post(
+                $"loads/{near}/stops",
+                new
+                {
+                    kind = "delivery",
+                    placeId = Business.Ids["from"],
+                    from = "2026-11-26T08:00:00",
+                    until = "2026-11-26T20:00:00",
+                }
+            )
+        ).Ok;
+        var after = await Trip(caller, trip);
+        Assert.Equal(5, after["visits"]!.AsArray().Count);
+        Assert.True(string.CompareOrdinal(Word(after["trip"]!["until"]), booked) > 0);
+        Assert.Empty(await Wrong());
+        await InOrder();
+    }
+
+    [Fact]
+    public async Task A_load_that_is_canceled_leaves_its_trip_and_a_load_on_board_does_not()
+    {
+        var owner = await Business.As(Core.People.Role.Owner);
+        var (stays, goes) = (await Booked(owner, 27, "from", "to", 8, 12_000), await Booked(owner, 27, "from", "handover", 6, 9_000));
+        var trip = await TripOf(owner, stays, "kai");
+        _ = (await owner.Post($"loads/{goes}/cover/trip", new { tripId = trip })).Ok;
+        var preview = (await owner.Post($"loads/{goes}/cancel", new { why = "plant closed" })).Ok;
+        Assert.NotNull(preview);
+        Assert.Equal(2, (await Trip(owner, trip))["visits"]!.AsArray().Count);
+        var other = await Booked(owner, 27, "from", "handover", 5, 7_000);
+        _ = (await owner.Post($"loads/{other}/cover/trip", new { tripId = trip })).Ok;
+        var first = Ids(await Trip(owner, trip))[0];
+        var owned = (await Trip(owner, trip))["visits"]![0]!["loadId"]!.GetValue<long>();
+        var caller = await At(Instant.FromUtc(2026, 11, 27, 15, 0));
+        _ = (await Stop(caller, owned, first, "arrived", "2026-11-27T14:00:00Z")).Ok;
+        _ = (await Stop(caller, owned, first, "left", "2026-11-27T14:40:00Z")).Ok;
+        Assert.Equal(422, (int)(await caller.Post($"trips/{trip}/dissolve")).Status);
+        Assert.Equal(4, (await Trip(caller, trip))["visits"]!.AsArray().Count);
+        Assert.Empty(await Wrong());
+    }
+}
+
 /// <summary>Loads added to trips, taken off, reordered, split and joined at random: what must hold after each step.</summary>
 public sealed class SharedTripsAtRandom(TestBusiness business) : SharedTripTest(business)
 {

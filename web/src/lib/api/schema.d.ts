@@ -6615,6 +6615,8 @@ export interface components {
             emergencyPhone?: null | string;
             /** @default false */
             stackable: boolean;
+            /** Format: double */
+            freightClass?: null | number;
         };
         FreightRow: {
             description: string;
@@ -6639,6 +6641,18 @@ export interface components {
             packingGroup: null | string;
             emergencyPhone: null | string;
             stackable: boolean;
+            /** Format: double */
+            freightClass: null | number;
+            /**
+             * Format: double
+             * @description Pounds per cubic foot; null while weight or a dimension is not known.
+             */
+            density?: null | number;
+            /**
+             * Format: double
+             * @description The class it is rated by: as entered, or by density; null while neither is known.
+             */
+            ratedClass?: null | number;
             /** @description What a shipping paper needs about the hazardous material and is not entered; null when it is complete. */
             hazmatLacks?: null | string;
         };
@@ -6944,7 +6958,7 @@ export interface components {
             cost?: null | components["schemas"]["LegCost"];
             /**
              * Format: int32
-             * @description Of our truck's loaded miles, those that count for it: fewer than its own when other loads ride along.
+             * @description Of our truck's loaded miles, those that count for it: fewer than its own when other loads are on board.
              */
             truckMiles: null | number;
             /**

@@ -7,7 +7,8 @@
   import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
   import { equipmentLabels } from '../labels';
-  import { freightOf, stopOf, type Company, type Typed } from './typed';
+  import { freightOf } from './freight';
+  import { stopOf, type Company, type Typed } from './typed';
 
   /** Who orders it, their reference, and the equipment. */
   interface Props {

@@ -1,12 +1,14 @@
 <script lang="ts">
   import type { Refused } from '$lib/api/client';
   import Button from '$ui/Button.svelte';
+  import Choice from '$ui/Choice.svelte';
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
-  import { newFreight, type Freight } from './typed';
+  import { newFreight, type Freight } from './freight';
 
+  const freightClasses = '50 55 60 65 70 77.5 85 92.5 100 110 125 150 175 200 250 300 400 500'.split(' ');
   let { freight = $bindable(), refused }: { freight: Freight[]; refused: Refused | null } = $props();
   const at = (i: number, field: string) => refused?.at(`freight[${i}].${field}`);
 </script>
@@ -75,7 +77,14 @@
           bind:value={f.height}
           problem={at(i, 'heightIn')}
         />
-        <div class="col-span-4 flex items-center gap-4 pt-5 text-sm">
+        <Choice
+          class="col-span-3"
+          label="Freight class"
+          bind:value={f.freightClass}
+          problem={at(i, 'freightClass')}
+          options={[{ value: '', label: 'by density' }, ...freightClasses.map((c) => ({ value: c, label: c }))]}
+        />
+        <div class="col-span-9 flex items-center gap-4 pt-5 text-sm">
           <label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={f.stackable} />Stackable</label>
           <label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={f.hazmat} />Hazmat</label>
         </div>

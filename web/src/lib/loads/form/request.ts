@@ -59,6 +59,7 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
       widthIn: number(f.width),
       heightIn: number(f.height),
       stackable: f.stackable,
+      freightClass: Number(f.freightClass) || null,
       hazmat: f.hazmat,
       unNumber: (f.hazmat && f.un) || undefined,
       hazmatName: (f.hazmat && f.name) || undefined,

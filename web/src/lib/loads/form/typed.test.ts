@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../../api/client';
-import { copied, newCharge, newFreight, nothing, typedOf } from './typed';
+import { newFreight } from './freight';
+import { copied, newCharge, nothing, typedOf } from './typed';
 import { requestOf, toPrice, unreadable } from './request';
 import { differing, merged } from './merge';
 

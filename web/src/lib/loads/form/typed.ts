@@ -1,3 +1,5 @@
+import { freightOf, newFreight, type Freight } from './freight';
+import { nextKey, text } from './key';
 import type { Money, Schemas } from '../../api/client';
 import { cents, fromCents } from '../../money';
 import type { Local } from '../../time/when';
@@ -15,27 +17,6 @@ export interface Stop {
   window: boolean;
   /** The route override from the stop before, and the places it is for: another place removes it. */
   route?: { miles: number | null; milesWhy: string | null; via: Schemas['ViaRequest'][]; between: string } | null;
-}
-export interface Freight {
-  key: number;
-  description: string;
-  pieces: string;
-  pallets: string;
-  weight: string;
-  temperature: string;
-  length: string;
-  width: string;
-  height: string;
-  stackable: boolean;
-  hazmat: boolean;
-  un: string;
-  /** Proper shipping name, hazard class, packing group and emergency phone of hazmat. */
-  name: string;
-  hazard: string;
-  group: string;
-  emergency: string;
-  /** Whether size, pieces and hazmat are shown. */
-  more?: boolean;
 }
 export interface Charge {
   key: number;
@@ -77,10 +58,8 @@ export interface Typed {
   forCarrier: string;
 }
 
-let keys = 0;
-const text = (n: number | null | undefined) => (n === null || n === undefined ? '' : String(n));
 export const newStop = (kind: string): Stop => ({
-  key: keys++,
+  key: nextKey(),
   kind,
   place: null,
   from: null,
@@ -88,26 +67,8 @@ export const newStop = (kind: string): Stop => ({
   note: '',
   window: false,
 });
-export const newFreight = (): Freight => ({
-  key: keys++,
-  description: '',
-  pieces: '',
-  pallets: '',
-  weight: '',
-  temperature: '',
-  length: '',
-  width: '',
-  height: '',
-  stackable: false,
-  hazmat: false,
-  un: '',
-  name: '',
-  hazard: '',
-  group: '',
-  emergency: '',
-});
 export const newCharge = (kind: string): Charge => ({
-  key: keys++,
+  key: nextKey(),
   kind,
   description: '',
   basis: kind === 'fuel_surcharge' ? 'per_mile' : 'flat',
@@ -120,7 +81,7 @@ export const newCharge = (kind: string): Charge => ({
   more: false,
 });
 export const chargeOf = (c: Schemas['ChargeRow']): Charge => ({
-  key: keys++,
+  key: nextKey(),
   kind: c.kind ?? 'other',
   description: c.description ?? '',
   basis: c.basis ?? 'flat',
@@ -138,7 +99,7 @@ export const chargeOf = (c: Schemas['ChargeRow']): Charge => ({
   reference: c.authorization?.reference ?? '',
   more: !!(c.minimum || c.authorization),
 });
-export const newReference = (): Reference => ({ key: keys++, kind: 'purchase_order', value: '', stop: '' });
+export const newReference = (): Reference => ({ key: nextKey(), kind: 'purchase_order', value: '', stop: '' });
 
 export const nothing = (): Typed => ({
   customer: null,
@@ -169,26 +130,6 @@ const placeOf = (s: Schemas['StopRow']): Place | null =>
       }
     : null;
 
-export const freightOf = (f: Schemas['FreightRow']): Freight => ({
-  key: keys++,
-  description: f.description,
-  pieces: text(f.pieces),
-  pallets: text(f.pallets),
-  weight: text(f.weightLb),
-  temperature: text(f.temperatureF),
-  length: text(f.lengthIn),
-  width: text(f.widthIn),
-  height: text(f.heightIn),
-  stackable: f.stackable,
-  hazmat: f.hazmat,
-  un: f.unNumber ?? '',
-  name: f.hazmatName ?? '',
-  hazard: f.hazardClass ?? '',
-  group: f.packingGroup ?? '',
-  emergency: f.emergencyPhone ?? '',
-  more: !!(f.pieces || f.lengthIn || f.widthIn || f.heightIn || f.stackable || f.hazmat),
-});
-
 const routeOf = (s: Schemas['StopRow'], before?: Schemas['StopRow']): Stop['route'] =>
   before && (typeof s.milesSet === 'number' || s.via?.length)
     ? {
@@ -208,7 +149,7 @@ export function routeTo(stops: readonly Stop[], i: number): Schemas['RouteOverri
 }
 
 export const stopOf = (s: Schemas['StopRow'], before?: Schemas['StopRow']): Stop => ({
-  key: keys++,
+  key: nextKey(),
   kind: s.kind,
   place: placeOf(s),
   from: s.from,
@@ -235,7 +176,7 @@ export function typedOf(sheet: Schemas['LoadSheet']): Typed {
     freight: sheet.freight.map(freightOf),
     charges: sheet.charges.map(chargeOf),
     references: sheet.references.map((r) => ({
-      key: keys++,
+      key: nextKey(),
       kind: r.kind ?? 'other',
       value: r.value,
       stop: text(r.stop),
@@ -282,8 +223,8 @@ export function copied(sheet: Schemas['LoadSheet'], today: string): Typed {
 /** The same with new row keys: those of a saved draft may be taken. */
 export const rekeyed = (t: Typed): Typed => ({
   ...t,
-  stops: t.stops.map((x) => ({ ...x, key: keys++ })),
-  freight: t.freight.map((x) => ({ ...x, key: keys++ })),
-  charges: t.charges.map((x) => ({ ...x, key: keys++ })),
-  references: t.references.map((x) => ({ ...x, key: keys++ })),
+  stops: t.stops.map((x) => ({ ...x, key: nextKey() })),
+  freight: t.freight.map((x) => ({ ...x, key: nextKey() })),
+  charges: t.charges.map((x) => ({ ...x, key: nextKey() })),
+  references: t.references.map((x) => ({ ...x, key: nextKey() })),
 });

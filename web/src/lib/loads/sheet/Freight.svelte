@@ -17,6 +17,8 @@
       f.weightLb ? `${f.weightLb.toLocaleString('en-US')} lb` : null,
       size(f),
       f.stackable ? 'stackable' : null,
+      f.ratedClass ? `class ${f.ratedClass}` : null,
+      f.density ? `${f.density} lb/ft³` : null,
       f.temperatureF !== null ? `${f.temperatureF} °F` : null,
     ]
       .filter(Boolean)
