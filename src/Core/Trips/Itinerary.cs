@@ -259,7 +259,7 @@ public static class Itinerary
             {
                 return new Problem(
                     "order.load",
-                    $"Load {v.Leg.Number} is in {first.Town} before it is in {v.Town}: choose another place.",
+                    $"Load {v.Leg.Number} stops in {first.Town} before {v.Town}: choose another place in the order.",
                     "order"
                 );
             }

@@ -183,7 +183,7 @@ public class ItineraryTests
         var visits = Itinerary.Of([Load(1, GreatFalls, Spokane, left: -1), Load(2, Helena, Missoula)], [11, 21, 22, 12]);
         Assert.Null(Itinerary.OrderRefuses(visits, [11, 21, 12, 22]));
         Assert.Equal(
-            "Load 8842 is in Helena MT before it is in Missoula MT: choose another place.",
+            "Load 8842 stops in Helena MT before Missoula MT: choose another place in the order.",
             Itinerary.OrderRefuses(visits, [11, 22, 21, 12])!.Message
         );
         Assert.Equal(

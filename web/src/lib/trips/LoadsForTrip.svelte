@@ -37,7 +37,7 @@
   {#if offers === null}
     <p class="text-mute text-sm" role="status">Finding loads …</p>
   {:else if offers.length === 0}
-    <p class="text-mute text-sm">No open load is near this trip.</p>
+    <p class="text-mute text-sm">No open load fits this trip.</p>
   {:else}
     <TripOffers {offers} of="load" {onadded} />
   {/if}

@@ -74,7 +74,7 @@
       {#if open === key(o)}
         <div class="text-sm">
           {#each [...o.notBeside, ...o.late] as said (said)}<p>{said}</p>{/each}
-          <Button small look="quiet" busy={attempt.busy} onclick={() => add(o)}>Add although late</Button>
+          <Button small look="quiet" busy={attempt.busy} onclick={() => add(o)}>Add anyway</Button>
         </div>
       {/if}
     </li>

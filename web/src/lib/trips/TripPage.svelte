@@ -147,7 +147,7 @@
         {#each [...preview.refused, ...preview.late] as said (said)}<p>{said}</p>{/each}
         <div class="mt-2 flex gap-2">
           {#if !preview.refused.length}<Button look="main" small busy={attempt.busy} onclick={save}
-              >{preview.late.length ? 'Save although late' : 'Save order'}</Button
+              >{preview.late.length ? 'Save anyway' : 'Save order'}</Button
             >{/if}
           <Button small look="quiet" onclick={cancel}>Cancel</Button>
         </div>
@@ -157,7 +157,7 @@
   {#if attempt.refused}
     <div class="mx-5 mb-3"><Notice title="Not allowed">{attempt.refused.message}</Notice></div>
   {/if}
-  <div class="grid gap-x-2 lg:grid-cols-[minmax(0,1fr)_26rem]">
+  <div class="grid gap-x-2 xl:grid-cols-[minmax(0,1fr)_26rem]">
     <div>
       <Part title="Visits">
         {#snippet aside()}<span class="text-mute text-sm"

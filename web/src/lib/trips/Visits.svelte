@@ -115,8 +115,7 @@
           <a class="text-lark fig underline" href="/load/{v.loadId}">{v.load}</a></span
         >
         <span class="text-mute block truncate text-sm"
-          >{v.place}{#if v.miles !== null && v.miles > 0}
-            · <span class="fig">{Math.round(v.miles)}</span> mi {v.empty ? 'empty' : 'loaded'}{/if}</span
+          >{v.place}{v.miles ? ` · ${Math.round(v.miles)} mi ${v.empty ? 'empty' : 'loaded'}` : ''}</span
         >
         <span class="text-mute block truncate text-sm">{window(v)}</span>
       </span>
@@ -133,5 +132,5 @@
   {/each}
 </ol>
 {#if may && visits.length > 2}<p class="text-mute mt-1 text-sm">
-    Alt with an arrow key, or dragging, moves a visit. Nothing changes until you save.
+    Drag a visit, or press Alt with an arrow key, to move it. Nothing changes until you save.
   </p>{/if}

@@ -78,13 +78,13 @@
           problem={at(i, 'heightIn')}
         />
         <Choice
-          class="col-span-3"
+          class="col-span-4"
           label="Freight class"
           bind:value={f.freightClass}
           problem={at(i, 'freightClass')}
           options={[{ value: '', label: 'by density' }, ...freightClasses.map((c) => ({ value: c, label: c }))]}
         />
-        <div class="col-span-9 flex items-center gap-4 pt-5 text-sm">
+        <div class="col-span-12 flex items-center gap-4 text-sm">
           <label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={f.stackable} />Stackable</label>
           <label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={f.hazmat} />Hazmat</label>
         </div>
