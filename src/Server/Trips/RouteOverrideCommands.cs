@@ -6,6 +6,7 @@ using SteadyLark.Core.Trips;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Covering;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Trips;
 
@@ -89,6 +90,11 @@ public static class RouteOverrideCommands
                 MidpointRounding.AwayFromZero
             );
         await TripStore.SetMiles(w.Db, loadId, leg?.Id, miles, miles - (load.Miles ?? 0), Charges(sheet, miles));
+        if (leg?.TripId is { } trip)
+        {
+            await CoverStore.ShareAnew(w.Db, trip);
+        }
+
         await LoadWrites.Settle(w, loadId);
         var summary = route switch
         {

@@ -192,10 +192,18 @@ public static class CoverStore
                             then max(coalesce(s.left_at, s.delivered_at, s.refused_at)) end) as ended
                     from legs g join leg_ends le on le.leg_id = g.id join stops s on s.load_id = g.load_id where g.trip_id = @trip
                     group by g.id, le.begins_id, le.began_at, le.ends_id, le.ended_at) y having count(*) > 0) x
-            where t.id = @trip
-            """,
+            where t.id = @trip;
+            """ + ShareAnewSql,
             ("trip", tripId)
         );
+
+    /// <summary>The miles and costs of a trip's legs are shared anew when next its loads are settled; nothing for a trip with one leg.</summary>
+    public static Task ShareAnew(NpgsqlConnection db, long tripId) => db.Run(ShareAnewSql, ("trip", tripId));
+
+    private const string ShareAnewSql = """
+        update legs g set expected_pay = null where g.trip_id = @trip and g.expected_pay is not null
+            and exists (select 1 from legs o where o.trip_id = g.trip_id and o.id <> g.id)
+        """;
 
     /// <summary>Ends a leg at a transfer, where a new leg begins that nobody has yet; later legs move up.</summary>
     /// <returns>The leg that begins, and the transfer.</returns>
