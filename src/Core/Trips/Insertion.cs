@@ -9,6 +9,7 @@ namespace SteadyLark.Core.Trips;
 /// <param name="AddedMiles">Whole miles more than without it; below zero only by rounding.</param>
 /// <param name="AddedTime">How much later the trip ends.</param>
 /// <param name="Late">How many visits become later than their window, or later than they were.</param>
+/// <param name="LateBefore">How late each visit was without it, by id.</param>
 /// <param name="NotBeside">Why it cannot ride where it would add even fewer miles; none when it does.</param>
 public sealed record Inserted(
     IReadOnlyList<Visit> Visits,
@@ -16,6 +17,7 @@ public sealed record Inserted(
     int AddedMiles,
     Duration AddedTime,
     int Late,
+    IReadOnlyDictionary<long, Duration> LateBefore,
     Problems NotBeside
 );
 
@@ -46,9 +48,8 @@ public sealed record OpenTrip(
             : (Begins is { } from ? roads.Between(from.Point, points[0].Point).Miles : 0) + roads.Through(points).Miles;
     }
 
-    /// <summary>How late each visit is now, by id.</summary>
-    public IReadOnlyDictionary<long, Duration> LateNow(IRoads roads) =>
-        Visits.Count == 0 ? new Dictionary<long, Duration>() : Expect(roads, Visits).ToDictionary(v => v.StopId, v => v.Late);
+    /// <summary>How late each visit is, by id.</summary>
+    public static IReadOnlyDictionary<long, Duration> Late(IEnumerable<ExpectedVisit> now) => now.ToDictionary(v => v.StopId, v => v.Late);
 
     /// <summary>
     /// Puts a leg on the trip where it adds the fewest miles: first among the places where nothing becomes late and every delivery is at the doors,
@@ -56,8 +57,8 @@ public sealed record OpenTrip(
     /// </summary>
     public Inserted Insert(IRoads roads, TripLeg leg)
     {
-        var late = LateNow(roads);
-        var (miles, ends) = (Miles(roads, Visits), Visits.Count == 0 ? (Instant?)null : Expect(roads, Visits)[^1].Leaves);
+        var now = Expect(roads, Visits);
+        var (late, miles) = (Late(now), Miles(roads, Visits));
         var known = new Dictionary<string, Problems>();
         Problems? notBeside = null;
         (int Rank, Inserted How)? best = null;
@@ -78,9 +79,9 @@ public sealed record OpenTrip(
                 : 0;
             if (best is null || rank < best.Value.Rank)
             {
-                var time = expected[^1].Leaves - (ends ?? expected[0].Arrives);
+                var time = expected[^1].Leaves - (now.Count > 0 ? now[^1].Leaves : expected[0].Arrives);
                 var added = (int)Math.Round(all - miles, MidpointRounding.AwayFromZero);
-                best = (rank, new Inserted(visits, expected, added, time, worse, notBeside ?? new Problems([])));
+                best = (rank, new Inserted(visits, expected, added, time, worse, late, notBeside ?? new Problems([])));
             }
 
             if (rank == 0)

@@ -9,13 +9,14 @@ namespace SteadyLark.Core.Trips;
 /// <param name="Number">The load's number.</param>
 /// <param name="Stops">What the truck does for this leg, in order (<see cref="LoadPath.OfLeg"/>); at least one. Its freight counts as on board from the
 /// first to the last.</param>
-/// <param name="Towns">The towns of these, in order.</param>
+/// <param name="Towns">The towns of these, in order, as are their <paramref name="Zones"/>.</param>
 public sealed record TripLeg(
     long LegId,
     long LoadId,
     string Number,
     IReadOnlyList<PlannedStop> Stops,
     IReadOnlyList<string> Towns,
+    IReadOnlyList<DateTimeZone> Zones,
     IReadOnlyList<CargoLine> Cargo
 );
 
@@ -25,6 +26,7 @@ public sealed record Visit(TripLeg Leg, int At)
 {
     public PlannedStop Stop => Leg.Stops[At];
     public string Town => Leg.Towns[At];
+    public DateTimeZone Zone => Leg.Zones[At];
 
     /// <summary>Whether the leg's freight comes on board here.</summary>
     public bool Begins => At == 0;
@@ -270,18 +272,16 @@ public static class Itinerary
 
     /// <summary>Visits that are reached after their window ends, in words, unless they were reached as late before.</summary>
     /// <param name="before">How late each visit was before a change, by its id; empty for a new trip.</param>
-    /// <param name="zone">The zone in which a visit's time is shown.</param>
     public static IReadOnlyList<string> Late(
         IReadOnlyList<Visit> visits,
         IReadOnlyList<ExpectedVisit> expected,
-        IReadOnlyDictionary<long, Duration> before,
-        Func<Visit, DateTimeZone> zone
+        IReadOnlyDictionary<long, Duration> before
     ) =>
         visits
             .Zip(expected)
             .Where(v => !v.First.Reached && v.Second.Late > before.GetValueOrDefault(v.First.Stop.Id))
             .Select(v =>
-                $"{v.First.Town}, load {v.First.Leg.Number}, is reached {v.Second.Late.Format()} late: {v.Second.Arrives.Format(zone(v.First))} instead of {v.First.Stop.Window.Until.Format(zone(v.First))}."
+                $"{v.First.Town}, load {v.First.Leg.Number}, is reached {v.Second.Late.Format()} late: {v.Second.Arrives.Format(v.First.Zone)} instead of {v.First.Stop.Window.Until.Format(v.First.Zone)}."
             )
             .ToList();
 }

@@ -24,12 +24,11 @@ public static class SharedTrips
         IReadOnlyList<Visit> visits,
         IReadOnlyList<ExpectedVisit> expected,
         IReadOnlyDictionary<long, Duration> before,
-        Func<Visit, DateTimeZone> zone,
         bool allowed,
         Problems? notBeside
     )
     {
-        var late = allowed ? [] : Itinerary.Late(visits, expected, before, zone);
+        var late = allowed ? [] : Itinerary.Late(visits, expected, before);
         return late.Count == 0
             ? null
             : new Problem("trip.late", string.Join(' ', (notBeside?.Select(p => p.Message) ?? []).Concat(late)), "allowLate");

@@ -19,7 +19,6 @@ using SteadyLark.Store.Covering;
 using SteadyLark.Store.Documents;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Loads;
-using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Covering;
 
@@ -72,19 +71,8 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         var validation = new Validation();
         validation.AddRange(sheet.Work(leg).CoverRefusals);
-        var (driver, truck, trailer) = await CheckCrew(
-            w,
-            sheet,
-            new LegCrew(request.DriverId, request.TruckId, request.TrailerId),
-            validation
-        );
-        Splits.CheckTrailer(sheet.RequiredTrailer(leg), trailer?.Id, validation);
-        var cabotage = validation.Text(request.CabotageReason, "cabotageReason", "The reason", 200);
-        if (driver is not null)
-        {
-            Cabotage.Check(validation, driver.Name, Cabotage.CountryOfTown(driver.HomeTown), sheet.Load.Countries(leg), cabotage);
-        }
-
+        var crew = new LegCrew(request.DriverId, request.TruckId, request.TrailerId);
+        var (driver, truck, trailer, cabotage) = await CheckOurs(w, sheet, leg, crew, request.CabotageReason, validation);
         if (!validation.Ok)
         {
             return validation.Problems;
@@ -209,6 +197,28 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         return new CoverAnswer(loadId, leg.Id, sheet.Load.Number, state, carrier.Name, null, carrier.Email);
     }
 
+    /// <summary>Reads and checks a driver of ours with truck and trailer for a leg: who they are, the trailer the freight is in, cabotage.</summary>
+    /// <returns>With the reason for cabotage, as checked.</returns>
+    internal static async Task<(DriverRow? Driver, TruckRow? Truck, TrailerRow? Trailer, string? Cabotage)> CheckOurs(
+        CommandContext w,
+        LoadSheet sheet,
+        LegRow leg,
+        LegCrew crew,
+        string? cabotageReason,
+        Validation validation
+    )
+    {
+        var (driver, truck, trailer) = await CheckCrew(w, sheet, crew, validation);
+        Splits.CheckTrailer(sheet.RequiredTrailer(leg), trailer?.Id, validation);
+        var cabotage = validation.Text(cabotageReason, "cabotageReason", "The reason", 200);
+        if (driver is not null)
+        {
+            Cabotage.Check(validation, driver.Name, Cabotage.CountryOfTown(driver.HomeTown), sheet.Load.Countries(leg), cabotage);
+        }
+
+        return (driver, truck, trailer, cabotage);
+    }
+
     /// <summary>Reads and checks a driver of ours with truck and trailer for a load.</summary>
     internal static async Task<(DriverRow? Driver, TruckRow? Truck, TrailerRow? Trailer)> CheckCrew(
         CommandContext w,
@@ -329,12 +339,11 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
 
         if (leg.DriverId is not null)
         {
-            var others = await ItineraryStore.OtherLoads(db, leg.Id);
             return
             [
                 (
-                    others.Count > 0
-                        ? $"{leg.Driver} is unassigned; trip {leg.Trip} continues with {string.Join(" and ", others)}"
+                    leg.RidesWith.Count > 0
+                        ? $"{leg.Driver} is unassigned; trip {leg.Trip} continues with {string.Join(" and ", leg.RidesWith)}"
                         : $"{leg.Driver} is unassigned and trip {leg.Trip} is canceled; truck {leg.Truck} and trailer {leg.Trailer} become available"
                 ) + (leg.AcceptedAt is null ? "." : "; they have already accepted it on their phone, so call them."),
             ];

@@ -315,7 +315,8 @@ public static class LoadViews
             byDriver.SelectMany(g => g).Where(r => r.Row.State == LoadState.Rolling).Select(r => r.Row.TripId!.Value),
             now - SeenWithin
         );
-        var shared = await SharedVisits(db, byDriver.SelectMany(g => g).Select(r => r.Row).ToList());
+        var driven = byDriver.SelectMany(g => g).Select(r => r.Row).ToList();
+        var shared = await ItineraryStore.SharedVisits(db, Routing.Roads, driven.Select(r => r.TripId).OfType<long>(), driven);
         foreach (var group in byDriver)
         {
             // What a truck carries at one time is one run.
@@ -368,30 +369,6 @@ public static class LoadViews
             var byId = run.ToDictionary(v => v.StopId);
             return Loads.Select(r => (r.Row.Id, r.Path.Expect(Routing.Roads, r.Row.Leg - 1, byId, now)));
         }
-    }
-
-    /// <summary>The visits of trips that carry several loads, by trip; also those of loads that are delivered already.</summary>
-    internal static async Task<Dictionary<long, IReadOnlyList<Visit>>> SharedVisits(NpgsqlConnection db, List<LoadRow> rows)
-    {
-        var trips = await ItineraryStore.Legs(db, rows.Select(r => r.TripId).OfType<long>(), shared: true);
-        if (trips.Count == 0)
-        {
-            return [];
-        }
-
-        var loads = rows.DistinctBy(r => r.Id).ToDictionary(r => r.Id);
-        foreach (
-            var row in await LoadReads.ByIds(
-                db,
-                trips.Values.SelectMany(t => t.Legs.Select(l => l.LoadId)).Where(id => !loads.ContainsKey(id))
-            )
-        )
-        {
-            loads[row.Id] = row;
-        }
-
-        var cargo = Array.Empty<(long Load, CargoLine Line)>().ToLookup(c => c.Load, c => c.Line);
-        return trips.ToDictionary(t => t.Key, t => ItineraryStore.Visits(Routing.Roads, t.Value, loads, cargo));
     }
 
     public static MoneyView MoneyOf(LoadSheet sheet)

@@ -11,7 +11,6 @@ using SteadyLark.Outside.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Demo;
 using SteadyLark.Server.Documents;
-using SteadyLark.Server.Loads;
 using SteadyLark.Server.People;
 using SteadyLark.Server.Places;
 using SteadyLark.Server.Trips;
@@ -183,7 +182,7 @@ public sealed partial class StandIns(
             .Where(l => l.TripId is not null && l.Stops.All(s => s.CanBePlanned))
             .ToList();
         var seen = await PositionStore.Last(db, rolling.Select(l => l.TripId!.Value), now - Duration.FromDays(3));
-        var shared = await LoadViews.SharedVisits(db, rolling);
+        var shared = await ItineraryStore.SharedVisits(db, Routing.Roads, rolling.Select(l => l.TripId!.Value), rolling);
         foreach (var trip in rolling.GroupBy(l => l.TripId!.Value))
         {
             // To the transfer first, when the freight changes trucks there; in the trip's order, when it carries several loads.

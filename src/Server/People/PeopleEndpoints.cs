@@ -10,12 +10,14 @@ using SteadyLark.Server.Basics;
 using SteadyLark.Server.Documents;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.Paying;
+using SteadyLark.Server.Places;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Covering;
 using SteadyLark.Store.Documents;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Paying;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.People;
 
@@ -300,7 +302,7 @@ public static class PeopleEndpoints
         rows.AddRange(await LoadReads.ByIds(db, wanted.Keys.Except(rows.Select(r => r.Id))));
         var visits = await LoadViews.Visits(db, rows, now);
         var papers = await DocumentStore.OfLoads(db, rows.Select(r => r.Id));
-        var places = (await LoadViews.SharedVisits(db, rows))
+        var places = (await ItineraryStore.SharedVisits(db, Routing.Roads, rows.Select(r => r.TripId).OfType<long>(), rows))
             .Values.SelectMany(v => v.Select((visit, i) => (visit.Stop.Id, i)))
             .ToDictionary(v => v.Id, v => (int?)(v.i + 1));
         var mine = new List<MyLoad>();

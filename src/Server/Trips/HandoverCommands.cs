@@ -13,7 +13,6 @@ using SteadyLark.Store.Covering;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Places;
-using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Trips;
 
@@ -115,9 +114,9 @@ public sealed class HandoverCommands(CoverCommands cover)
             trip = assigned.Value;
         }
 
-        if (leg.TripId is { } old && (await ItineraryStore.OtherLoads(w.Db, leg.Id)).Count > 0)
+        if (leg.RidesWith.Count > 0 && await TripCommands.Rebook(w, leg.TripId) is { } taken)
         {
-            await TripCommands.Rebook(w, old);
+            return taken;
         }
 
         if (kept is not null)
@@ -199,9 +198,9 @@ public sealed class HandoverCommands(CoverCommands cover)
                 return busy;
             }
 
-            if ((await ItineraryStore.OtherLoads(w.Db, before.Id)).Count > 0)
+            if (before.RidesWith.Count > 0 && await TripCommands.Rebook(w, oldTrip) is { } taken)
             {
-                await TripCommands.Rebook(w, oldTrip);
+                return taken;
             }
         }
 

@@ -59,14 +59,8 @@ public static class TripCommands
             validation.AddRange([refused]);
         }
 
-        var (driver, _, _) = await CoverCommands.CheckCrew(w, sheet, new LegCrew(trip.DriverId, trip.TruckId, trip.TrailerId), validation);
-        Splits.CheckTrailer(sheet.RequiredTrailer(leg), trip.TrailerId, validation);
-        var cabotage = validation.Text(request.CabotageReason, "cabotageReason", "The reason", 200);
-        if (driver is not null)
-        {
-            Cabotage.Check(validation, driver.Name, Cabotage.CountryOfTown(driver.HomeTown), sheet.Load.Countries(leg), cabotage);
-        }
-
+        var crew = new LegCrew(trip.DriverId, trip.TruckId, trip.TrailerId);
+        var (driver, _, _, cabotage) = await CoverCommands.CheckOurs(w, sheet, leg, crew, request.CabotageReason, validation);
         if (!validation.Ok)
         {
             return validation.Problems;
@@ -75,11 +69,7 @@ public static class TripCommands
         var cargo = await ItineraryStore.Cargo(w.Db, [.. legs!.Legs.Select(l => l.LoadId), loadId]);
         var open = await TripSheets.Open(w.Db, trip, cargo, w.Now);
         var added = open.Insert(Routing.Roads, sheet.Load.OnTrip(Routing.Roads, leg.Id, leg.Seq, cargo));
-        var zones = await TripSheets.Zones(w.Db, added.Visits, w.Zone);
-        if (
-            SharedTrips.LateRefuses(added.Visits, added.Expected, open.LateNow(Routing.Roads), zones, request.AllowLate, added.NotBeside) is
-            { } late
-        )
+        if (SharedTrips.LateRefuses(added.Visits, added.Expected, added.LateBefore, request.AllowLate, added.NotBeside) is { } late)
         {
             return late;
         }
@@ -135,9 +125,8 @@ public static class TripCommands
             return overloaded;
         }
 
-        var zones = await TripSheets.Zones(w.Db, visits, w.Zone);
-        var expected = open.Expect(Routing.Roads, visits);
-        if (SharedTrips.LateRefuses(visits, expected, open.LateNow(Routing.Roads), zones, request.AllowLate, null) is { } late)
+        var (now, expected) = (open.Expect(Routing.Roads, open.Visits), open.Expect(Routing.Roads, visits));
+        if (SharedTrips.LateRefuses(visits, expected, OpenTrip.Late(now), request.AllowLate, null) is { } late)
         {
             return late;
         }

@@ -29,11 +29,11 @@ public static class TripEndpoints
             .ProducesProblem(404)
             .WithName("getTripSheet");
 
-        api.MapGet("/trips/{id:long}/loads", async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone) =>
+        api.MapGet("/trips/{id:long}/loads", async Task<IResult> (long id, CallerReads reads, IClock clock) =>
             {
                 await using var db = await reads.Open();
                 return await ItineraryStore.Trip(db, id) is { } trip
-                    ? TypedResults.Ok(await TripSheets.Loads(db, trip, clock.GetCurrentInstant(), zone.Zone))
+                    ? TypedResults.Ok(await TripSheets.Loads(db, trip, clock.GetCurrentInstant()))
                     : Answers.NotFound("This trip");
             })
             .Needs(Right.LoadsCover)
@@ -41,14 +41,14 @@ public static class TripEndpoints
             .ProducesProblem(404)
             .WithName("getLoadsForTrip");
 
-        api.MapGet("/loads/{id:long}/trips", async Task<IResult> (long id, long? leg, CallerReads reads, IClock clock, BusinessZone zone) =>
+        api.MapGet("/loads/{id:long}/trips", async Task<IResult> (long id, long? leg, CallerReads reads, IClock clock) =>
             {
                 await using var db = await reads.Open();
                 return
                     await LoadReads.Sheet(db, id) is { } sheet
                     && sheet.Meant(leg) is { } meant
                     && sheet.Work(meant).State is LoadState.Booked or LoadState.Tendered or LoadState.Covered
-                    ? TypedResults.Ok(await TripSheets.Trips(db, sheet.Load, meant.Id, meant.Seq, clock.GetCurrentInstant(), zone.Zone))
+                    ? TypedResults.Ok(await TripSheets.Trips(db, sheet.Load, meant.Id, meant.Seq, clock.GetCurrentInstant()))
                     : Answers.NotFound("This open load");
             })
             .Needs(Right.LoadsCover)
@@ -64,10 +64,10 @@ public static class TripEndpoints
 
         api.MapPost(
                 "/trips/{id:long}/preview",
-                async Task<IResult> (long id, TripPreviewRequest request, CallerReads reads, IClock clock, BusinessZone zone) =>
+                async Task<IResult> (long id, TripPreviewRequest request, CallerReads reads, IClock clock) =>
                 {
                     await using var db = await reads.Open();
-                    var preview = await TripSheets.Preview(db, id, request.Order ?? [], clock.GetCurrentInstant(), zone.Zone);
+                    var preview = await TripSheets.Preview(db, id, request.Order ?? [], clock.GetCurrentInstant());
                     return preview.Ok ? TypedResults.Ok(preview.Value) : Answers.Refused(preview.Problems);
                 }
             )

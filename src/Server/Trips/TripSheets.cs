@@ -202,13 +202,6 @@ public static class TripSheets
             : null;
     }
 
-    /// <summary>The zone of each visit's place.</summary>
-    public static async Task<Func<Visit, DateTimeZone>> Zones(NpgsqlConnection db, IReadOnlyList<Visit> visits, DateTimeZone other)
-    {
-        var loads = (await LoadReads.ByIds(db, visits.Select(v => v.Leg.LoadId).Distinct())).ToDictionary(l => l.Id);
-        return v => WallClock.Zone(Zone(loads[v.Leg.LoadId], v.Stop.Id)) ?? other;
-    }
-
     /// <summary>A trip, in the order it has or in another one.</summary>
     /// <param name="order">Another order of its visits; null for its own.</param>
     public static async Task<TripSheet?> Of(
@@ -232,7 +225,6 @@ public static class TripSheets
         var expected = visits.Count == 0 ? [] : open.Expect(Routing.Roads, visits);
         var (points, aboard) = (Itinerary.Points(visits), Itinerary.Aboard(visits));
         var rows = visits.Select((v, i) => Row(i)).ToList();
-        Func<Visit, DateTimeZone> zone = v => WallClock.Zone(Zone(loads[v.Leg.LoadId], v.Stop.Id)) ?? DateTimeZone.Utc;
         var cost = LoadMargin.Cost(legs.Select(l => money[l.LegId].Cost));
         var revenue = Money.Sum(money.Values.Select(m => m.Revenue));
         return new TripSheet(
@@ -240,7 +232,7 @@ public static class TripSheets
             rows,
             legs.Where(l => loads.ContainsKey(l.LoadId)).Select(l => Load(l, loads[l.LoadId], money[l.LegId])).ToList(),
             [
-                .. Itinerary.Late(visits, expected, new Dictionary<long, Duration>(), zone),
+                .. Itinerary.Late(visits, expected, new Dictionary<long, Duration>()),
                 .. Itinerary.BehindOthers(visits),
                 .. aboard.SelectMany(Capacity.KeptApart).Distinct(),
             ],
@@ -268,7 +260,7 @@ public static class TripSheets
                 v.Stop.Kind,
                 load.Stops.FirstOrDefault(s => s.Id == v.Stop.Id)?.Place ?? load.Transfers.First(t => t.Id == -v.Stop.Id).Place,
                 v.Town,
-                Zone(load, v.Stop.Id),
+                v.Zone.Id,
                 v.Stop.Window.From,
                 v.Stop.Window.Until,
                 e.Arrives,
@@ -286,13 +278,7 @@ public static class TripSheets
     }
 
     /// <summary>Another order of a trip's visits, against the one it has.</summary>
-    public static async Task<Outcome<TripPreview>> Preview(
-        NpgsqlConnection db,
-        long tripId,
-        IReadOnlyList<long> order,
-        Instant now,
-        DateTimeZone zone
-    )
+    public static async Task<Outcome<TripPreview>> Preview(NpgsqlConnection db, long tripId, IReadOnlyList<long> order, Instant now)
     {
         if (await ItineraryStore.Trip(db, tripId) is not { } trip)
         {
@@ -312,12 +298,12 @@ public static class TripSheets
             (int)Math.Round(open.Miles(Routing.Roads, visits) - open.Miles(Routing.Roads, open.Visits), MidpointRounding.AwayFromZero),
             after[^1].Leaves - before[^1].Leaves,
             Itinerary.Overloaded(visits, open.Limits, open.Trailer).Select(p => p.Message).ToList(),
-            Itinerary.Late(visits, after, open.LateNow(Routing.Roads), await Zones(db, visits, zone))
+            Itinerary.Late(visits, after, OpenTrip.Late(before))
         );
     }
 
     /// <summary>Open loads that would ride on a trip, what adds most first.</summary>
-    public static async Task<List<TripOffer>> Loads(NpgsqlConnection db, TripRow trip, Instant now, DateTimeZone zone)
+    public static async Task<List<TripOffer>> Loads(NpgsqlConnection db, TripRow trip, Instant now)
     {
         var open = await Open(db, trip, now);
         var matches = await FleetStore.Matches(db);
@@ -335,11 +321,11 @@ public static class TripSheets
         var candidates = rows.SelectMany(l => legs[l.Id].Select(g => (Row: l, g.Leg, OnTrip: l.OnTrip(Routing.Roads, g.Id, g.Leg, cargo))))
             .ToList();
         var near = TripOffers.Near(open, candidates, c => c.OnTrip, MostTried);
-        return await Offers(db, near.Select(c => (trip, open, c.Row, c.Leg, c.OnTrip)).ToList(), zone);
+        return await Offers(db, near.Select(c => (trip, open, c.Row, c.Leg, c.OnTrip)).ToList());
     }
 
     /// <summary>Trips on which a load's leg would ride, where it adds most first.</summary>
-    public static async Task<List<TripOffer>> Trips(NpgsqlConnection db, LoadRow load, long legId, int leg, Instant now, DateTimeZone zone)
+    public static async Task<List<TripOffer>> Trips(NpgsqlConnection db, LoadRow load, long legId, int leg, Instant now)
     {
         if (load.Stops.Any(s => !s.CanBePlanned))
         {
@@ -361,13 +347,12 @@ public static class TripSheets
             }
         }
 
-        return await Offers(db, found, zone);
+        return await Offers(db, found);
     }
 
     private static async Task<List<TripOffer>> Offers(
         NpgsqlConnection db,
-        List<(TripRow Trip, OpenTrip Open, LoadRow Row, int Leg, TripLeg OnTrip)> tried,
-        DateTimeZone zone
+        List<(TripRow Trip, OpenTrip Open, LoadRow Row, int Leg, TripLeg OnTrip)> tried
     )
     {
         var money = await ItineraryStore.Amounts(db, tried.Select(t => t.OnTrip.LegId).Distinct());
@@ -393,16 +378,14 @@ public static class TripSheets
                     t.Row.Lane(t.Leg),
                     first.Window.From,
                     first.Window.Until,
-                    Zone(t.Row, first.Id),
+                    t.OnTrip.Zones[0].Id,
                     t.Row.WeightLb,
                     t.OnTrip.Cargo.Sum(c => c.Pallets ?? 0),
                     added.AddedMiles,
                     added.AddedTime,
                     revenue,
                     TripOffers.Adds(revenue, added.AddedMiles, added.AddedTime, figures),
-                    Itinerary.Late(added.Visits, added.Expected, t.Open.LateNow(Routing.Roads), v =>
-                        v.Leg == t.OnTrip ? WallClock.Zone(Zone(t.Row, v.Stop.Id)) ?? zone : zone
-                    ),
+                    Itinerary.Late(added.Visits, added.Expected, added.LateBefore),
                     added.NotBeside.Select(p => p.Message).ToList()
                 );
             })
@@ -425,7 +408,4 @@ public static class TripSheets
             money.Cost,
             money.Pay
         );
-
-    private static string Zone(LoadRow load, long point) =>
-        (point < 0 ? load.Transfers.FirstOrDefault(t => t.Id == -point)?.Zone : load.Stops.FirstOrDefault(s => s.Id == point)?.Zone) ?? "";
 }

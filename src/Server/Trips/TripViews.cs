@@ -85,7 +85,7 @@ public static class TripViews
         var way = Way(sheet.Load, leg);
         // A truck that carries other loads too does not come from its previous trip for this one.
         if (
-            sheet.Legs.ElementAtOrDefault((leg ?? 1) - 1) is { TripId: { } trip, RidesWith: null }
+            sheet.Legs.ElementAtOrDefault((leg ?? 1) - 1) is { TripId: { } trip, RidesWith.Count: 0 }
             && await TripStore.ComesFrom(db, trip) is { } from
         )
         {

@@ -150,6 +150,9 @@ internal static class Sql
     /// <summary>An array of integers; empty when null.</summary>
     public static int[] Ints(this NpgsqlDataReader r, string column) => r.Null(column) ? [] : r.GetFieldValue<int[]>(r.GetOrdinal(column));
 
+    /// <summary>An array of texts, never null.</summary>
+    public static string[] Texts(this NpgsqlDataReader r, string column) => r.GetFieldValue<string[]>(r.GetOrdinal(column));
+
     public static double[] Doubles(this NpgsqlDataReader r, string column) =>
         r.Null(column) ? [] : r.GetFieldValue<double[]>(r.GetOrdinal(column));
 

@@ -88,7 +88,7 @@ public static class BillingRunStore
                 r.Int("seq"),
                 r.Long("customer_id"),
                 r.Text("customer"),
-                r.GetFieldValue<string[]>(r.GetOrdinal("loads")),
+                r.Texts("loads"),
                 r.GetFieldValue<long[]>(r.GetOrdinal("load_ids")),
                 !r.Null("done_at"),
                 r.LongOrNull("invoice_id"),

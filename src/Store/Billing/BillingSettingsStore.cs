@@ -160,7 +160,7 @@ public static class BillingSettingsStore
     private static BillingSettings Read(NpgsqlDataReader r) =>
         new(
             r.Bool("by_load"),
-            r.GetFieldValue<string[]>(r.GetOrdinal("columns")),
+            r.Texts("columns"),
             Kinds(r, "attachments"),
             r.Bool("one_file"),
             r.Bool("together"),

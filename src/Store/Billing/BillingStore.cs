@@ -612,7 +612,7 @@ public static class BillingStore
             r.InstantOrNull("voided_at"),
             r.DateOrNull("delivered_on"),
             r.DateOrNull("last_paid_on"),
-            r.Null("loads") ? [] : r.GetFieldValue<string[]>(r.GetOrdinal("loads")),
+            r.Null("loads") ? [] : r.Texts("loads"),
             r.TextOrNull("supplement"),
             r.Money("credited"),
             r.Money("total") - r.Money("not_owed"),

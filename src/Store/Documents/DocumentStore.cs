@@ -200,7 +200,7 @@ public static class DocumentStore
             from loads l where l.state in ('booked', 'tendered', 'covered', 'rolling', 'delivered', 'billed') and l.booked_at > @since order by l.id
                 desc limit 3000
             """,
-            r => new TrayLoad(r.Long("id"), r.Text("number"), r.GetFieldValue<string[]>(r.GetOrdinal("words"))),
+            r => new TrayLoad(r.Long("id"), r.Text("number"), r.Texts("words")),
             ("since", since)
         );
 

@@ -12,7 +12,7 @@ public static class CustomFieldStore
             r.Long("id"),
             r.Text("name"),
             r.Enum<CustomFieldKind>("kind"),
-            r.GetFieldValue<string[]>(r.GetOrdinal("choices")),
+            r.Texts("choices"),
             r.Bool("required")
         ));
 

@@ -284,8 +284,8 @@ public static class LoadReads
                 select g.*, le.ended_at, lc.cost as booked_cost, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver,
                     d.phone as driver_phone, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
                        k.name as carrier, k.phone as carrier_phone, td.id as tender_id, td.sent_at, td.expires_at, td.accepted_at, td.accepted_by, td.accepted_via, td.signed_at, td.signed_by,
-                       td.revision, (select string_agg(x.number, ', ' order by o.id) from legs o join loads x on x.id = o.load_id
-                           where o.trip_id = g.trip_id and o.id <> g.id) as rides_with,
+                       td.revision, array(select x.number from legs o join loads x on x.id = o.load_id
+                           where o.trip_id = g.trip_id and o.id <> g.id order by o.id) as rides_with,
                        b.id as bill_id, b.number as bill_number, coalesce(b.approved, b.amount) as billed, b.paid_on as bill_paid_on,
                            sl.settlement_id, se.paid_on as settlement_paid_on
                 from legs g
@@ -331,7 +331,7 @@ public static class LoadReads
                             r.IntOrNull("truck_miles"),
                             r.IntOrNull("empty_miles"),
                             r.DecimalOrNull("truck_days"),
-                            r.TextOrNull("rides_with"),
+                            r.Texts("rides_with"),
                             r.LongOrNull("carrier_id"),
                             r.TextOrNull("carrier"),
                             r.TextOrNull("carrier_phone"),
@@ -480,7 +480,7 @@ public static class LoadReads
 
     private static List<ShapingPoint>? Via(NpgsqlDataReader r)
     {
-        var names = r.GetFieldValue<string[]>(r.GetOrdinal("via_names"));
+        var names = r.Texts("via_names");
         if (names.Length == 0)
         {
             return null;

@@ -243,7 +243,7 @@ public sealed record ReportRow(
 /// <param name="EmptyMiles">From where our truck was free to where it takes the freight.</param>
 /// <param name="TruckMiles">Of our truck's loaded miles, those that count for it: fewer than its own when other loads are on board.</param>
 /// <param name="TruckDays">Days that our truck needs for it, or its part of the trip's.</param>
-/// <param name="RidesWith">Numbers of the other loads on its trip; null when it has the truck to itself.</param>
+/// <param name="RidesWith">Numbers of the other loads on its trip; empty when it has the truck to itself.</param>
 /// <param name="AcceptedAt">When the driver accepted it on their phone.</param>
 /// <param name="Dispatch">The carrier's driver and truck; null until they are entered.</param>
 /// <param name="CostInBooks">In US dollars: its carrier's bill, else the agreed pay, else what our own truck costs; null before all of
@@ -271,7 +271,7 @@ public sealed record LegRow(
     int? TruckMiles,
     int? EmptyMiles,
     decimal? TruckDays,
-    string? RidesWith,
+    IReadOnlyList<string> RidesWith,
     long? CarrierId,
     string? Carrier,
     string? CarrierPhone,
@@ -396,6 +396,11 @@ public static class LoadFactsOfRows
     /// <summary>The town of a stop or, below zero, a transfer, as in <see cref="PlannedStop.Id"/>.</summary>
     public static string TownOf(this LoadRow load, long point) =>
         point < 0 ? Town(load.Transfers.First(t => t.Id == -point))! : Town(load.Stops.First(s => s.Id == point));
+
+    /// <summary>The zone of a stop's place or, below zero, a transfer's.</summary>
+    public static DateTimeZone ZoneOf(this LoadRow load, long point) =>
+        WallClock.Zone(point < 0 ? load.Transfers.First(t => t.Id == -point).Zone : load.Stops.First(s => s.Id == point).Zone)
+        ?? DateTimeZone.Utc;
 
     /// <summary>Who has a leg, and how far that is certain.</summary>
     public static LegHolder Holder(this LegRow leg) =>

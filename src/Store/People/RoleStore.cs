@@ -46,7 +46,7 @@ public static class RoleStore
     private static RoleRow Read(NpgsqlDataReader r)
     {
         var standard = r.EnumOrNull<Role>("standard");
-        var stored = r.Null("rights") ? null : r.GetFieldValue<string[]>(r.GetOrdinal("rights"));
+        var stored = r.Null("rights") ? null : r.Texts("rights");
         return new RoleRow(
             r.Long("id"),
             r.Text("name"),

@@ -135,7 +135,7 @@ public static class SessionStore
             r.Text("name"),
             r.Text("role_name"),
             r.LongOrNull("driver_id"),
-            Rights.Of(r.EnumOrNull<Role>("standard"), r.Null("rights") ? null : r.GetFieldValue<string[]>(r.GetOrdinal("rights"))),
+            Rights.Of(r.EnumOrNull<Role>("standard"), r.Null("rights") ? null : r.Texts("rights")),
             r.Instant("confirmed_at"),
             r.Bool("must_enroll"),
             r.Instant("last_seen_at"),

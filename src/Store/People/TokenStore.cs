@@ -35,7 +35,7 @@ public static class TokenStore
             r => new TokenRow(
                 r.Long("id"),
                 r.Text("name"),
-                r.GetFieldValue<string[]>(r.GetOrdinal("rights")),
+                r.Texts("rights"),
                 r.Instant("created_at"),
                 r.Instant("ends_at"),
                 r.InstantOrNull("revoked_at"),
@@ -84,7 +84,7 @@ public static class TokenStore
             r => new TokenUser(
                 r.Long("token_id"),
                 SessionStore.Read(r),
-                Rights.Of(null, r.GetFieldValue<string[]>(r.GetOrdinal("token_rights"))),
+                Rights.Of(null, r.Texts("token_rights")),
                 r.InstantOrNull("last_used_at")
             ),
             ("hash", hash),

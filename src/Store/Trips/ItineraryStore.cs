@@ -20,7 +20,7 @@ public sealed record TripLegs(IReadOnlyList<TripLegRow> Legs, IReadOnlyList<long
 
 /// <summary>What a leg on our truck brings and costs; nulls until it is known.</summary>
 /// <param name="Revenue">Its share of the load's, by miles, in US dollars.</param>
-public sealed record LegMoney(Money Revenue, Money? Pay, Money? Cost, int? Miles, int? EmptyMiles, decimal? Days);
+public sealed record LegMoney(Money Revenue, Money? Pay, Money? Cost);
 
 /// <summary>A trip with its crew.</summary>
 /// <param name="Until">Until when its driver, truck and trailer are booked.</param>
@@ -100,7 +100,7 @@ public static class ItineraryStore
             await db.Rows(
                 $"""
                 select g.id, {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, round(l.revenue * rate_of(l.currency, l.first_at), 2) as revenue,
-                    g.expected_pay, g.expected_cost, g.truck_miles, g.empty_miles, g.truck_days
+                    g.expected_pay, g.expected_cost
                 from legs g join loads l on l.id = g.load_id where g.id = any(@legs)
                 """,
                 r =>
@@ -109,10 +109,7 @@ public static class ItineraryStore
                         Money: new LegMoney(
                             DriverAgreement.Share(r.Usd("revenue"), r.Ints("leg_miles"), r.Int("leg_place")),
                             r.UsdOrNull("expected_pay"),
-                            r.UsdOrNull("expected_cost"),
-                            r.IntOrNull("truck_miles"),
-                            r.IntOrNull("empty_miles"),
-                            r.DecimalOrNull("truck_days")
+                            r.UsdOrNull("expected_cost")
                         )
                     ),
                 ("legs", legs.ToArray())
@@ -129,25 +126,41 @@ public static class ItineraryStore
             )
         ).ToLookup(x => x.Load, x => x.Leg);
 
-    /// <summary>Numbers of the other loads on a leg's trip.</summary>
-    public static Task<List<string>> OtherLoads(NpgsqlConnection db, long legId) =>
-        db.Rows(
-            """
-            select l.number from legs g join legs o on o.trip_id = g.trip_id and o.id <> g.id join loads l on l.id = o.load_id where g.id = @leg
-            order by o.id
-            """,
-            r => r.Text("number"),
-            ("leg", legId)
-        );
-
     /// <summary>What a trip's truck does in order.</summary>
     /// <param name="loads">All loads of the trip, by id; every stop must be known.</param>
+    /// <param name="cargo">Null where it matters what is on board, not how large it is.</param>
     public static IReadOnlyList<Visit> Visits(
         IRoads roads,
         TripLegs trip,
         IReadOnlyDictionary<long, LoadRow> loads,
-        ILookup<long, CargoLine> cargo
+        ILookup<long, CargoLine>? cargo = null
     ) => Itinerary.Of(trip.Legs.Select(l => loads[l.LoadId].OnTrip(roads, l.LegId, l.Leg, cargo)).ToList(), trip.Order);
+
+    /// <summary>The visits of trips that carry several loads, by trip.</summary>
+    /// <param name="trips">Those with one load are left out.</param>
+    /// <param name="known">Loads that were read already.</param>
+    public static async Task<Dictionary<long, IReadOnlyList<Visit>>> SharedVisits(
+        NpgsqlConnection db,
+        IRoads roads,
+        IEnumerable<long> trips,
+        IEnumerable<LoadRow> known
+    )
+    {
+        var shared = await Legs(db, trips, shared: true);
+        if (shared.Count == 0)
+        {
+            return [];
+        }
+
+        var loads = known.DistinctBy(r => r.Id).ToDictionary(r => r.Id);
+        var missing = shared.Values.SelectMany(t => t.Legs.Select(l => l.LoadId)).Where(id => !loads.ContainsKey(id)).ToList();
+        foreach (var row in await LoadReads.ByIds(db, missing))
+        {
+            loads[row.Id] = row;
+        }
+
+        return shared.ToDictionary(t => t.Key, t => Visits(roads, t.Value, loads));
+    }
 
     /// <summary>The freight of loads, by load.</summary>
     public static async Task<ILookup<long, CargoLine>> Cargo(NpgsqlConnection db, IEnumerable<long> loads) =>
@@ -175,10 +188,18 @@ public static class ItineraryStore
 
     /// <summary>What a load's leg is on a trip.</summary>
     /// <param name="leg">Its number, from 1.</param>
-    public static TripLeg OnTrip(this LoadRow load, IRoads roads, long legId, int leg, ILookup<long, CargoLine> cargo)
+    public static TripLeg OnTrip(this LoadRow load, IRoads roads, long legId, int leg, ILookup<long, CargoLine>? cargo)
     {
         var stops = load.Path().OfLeg(roads, leg - 1);
-        return new TripLeg(legId, load.Id, load.Number, stops, stops.Select(s => load.TownOf(s.Id)).ToList(), cargo[load.Id].ToList());
+        return new TripLeg(
+            legId,
+            load.Id,
+            load.Number,
+            stops,
+            stops.Select(s => load.TownOf(s.Id)).ToList(),
+            stops.Select(s => load.ZoneOf(s.Id)).ToList(),
+            cargo?[load.Id].ToList() ?? []
+        );
     }
 
     /// <summary>Stores the order of a trip's visits; a trip with one leg needs none. What its legs cost is computed anew.</summary>

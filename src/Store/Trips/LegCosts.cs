@@ -170,20 +170,11 @@ public static class LegCosts
     /// <summary>The work of legs whose truck carries other freight too, by leg.</summary>
     private static async Task<Dictionary<long, TruckWork>> Parts(CommandContext w, List<Leg> legs)
     {
-        var trips = await ItineraryStore.Legs(w.Db, legs.Select(l => l.Trip), shared: true);
-        if (trips.Count == 0)
-        {
-            return [];
-        }
-
-        var ids = trips.Values.SelectMany(t => t.Legs.Select(l => l.LoadId)).ToList();
-        var loads = (await LoadReads.ByIds(w.Db, ids)).ToDictionary(l => l.Id);
-        // What is on board matters here, not how large it is.
-        var cargo = Array.Empty<(long, CargoLine)>().ToLookup(c => c.Item1, c => c.Item2);
+        var trips = await ItineraryStore.SharedVisits(w.Db, w.Roads, legs.Select(l => l.Trip), []);
         return trips
             .SelectMany(t =>
             {
-                var visits = ItineraryStore.Visits(w.Roads, t.Value, loads, cargo);
+                var visits = t.Value;
                 var onTrip = visits.Select(v => v.Leg).Distinct().ToList();
                 var of = legs.First(l => l.Trip == t.Key);
                 var lasts = of.Scheduled + (of.From is { } from ? w.Roads.Between(from, visits[0].Stop.Point).DoorToDoor : Duration.Zero);

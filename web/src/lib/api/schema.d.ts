@@ -6971,8 +6971,8 @@ export interface components {
              * @description Days that our truck needs for it, or its part of the trip's.
              */
             truckDays: null | number;
-            /** @description Numbers of the other loads on its trip; null when it has the truck to itself. */
-            ridesWith: null | string;
+            /** @description Numbers of the other loads on its trip; empty when it has the truck to itself. */
+            ridesWith: string[];
             /** Format: int64 */
             carrierId: null | number;
             carrier: null | string;

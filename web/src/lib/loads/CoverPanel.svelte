@@ -12,7 +12,7 @@
   import Notice from '$ui/Notice.svelte';
   import TextField from '$ui/TextField.svelte';
   import { isPlain } from '$ui/keys';
-  import TripsForLoad from '$lib/trips/TripsForLoad.svelte';
+  import TripOffers from '$lib/trips/TripOffers.svelte';
   import CarrierForm from './cover/CarrierForm.svelte';
   import DriverChoices from './cover/DriverChoices.svelte';
 
@@ -241,7 +241,7 @@
       </p>
     {/if}
   {:else if way === 'trip'}
-    <TripsForLoad loadId={load.id} leg={choices.legId} onadded={() => oncovered?.()} />
+    <TripOffers load={{ id: load.id, leg: choices.legId }} onadded={() => oncovered?.()} />
   {:else}
     <CarrierForm
       {load}

@@ -1,4 +1,5 @@
-import type { Schemas } from '$lib/api/client';
+import type { Money, Schemas } from '$lib/api/client';
+import { sum } from '../money';
 
 type Load = Schemas['MyLoad'];
 /** One thing to do on a trip. */
@@ -48,3 +49,7 @@ export function currentOf(ahead: Load[]): Load | null {
   if (!first) return null;
   return visitsOf(ahead, first.trip).find((v) => !v.done)?.load ?? first;
 }
+
+/** What a trip pays: all its loads together. */
+export const payOf = (loads: Load[], trip: string): Money =>
+  sum(loads.filter((l) => l.trip === trip).map((l) => l.pay));

@@ -12,8 +12,8 @@
   import Button from '$ui/Button.svelte';
   import Notice from '$ui/Notice.svelte';
   import Part from '$ui/Part.svelte';
-  import LoadsForTrip from './LoadsForTrip.svelte';
   import TripLoads from './TripLoads.svelte';
+  import TripOffers from './TripOffers.svelte';
   import Visits from './Visits.svelte';
   import { difference, feet } from './visits';
 
@@ -176,7 +176,11 @@
     </div>
     <div>
       <TripLoads {sheet} {may} onchanged={load} />
-      {#if may}<LoadsForTrip trip={sheet} onadded={load} />{/if}
+      {#if may}
+        <Part title="Loads that fit this trip">
+          <TripOffers trip={id} onadded={load} />
+        </Part>
+      {/if}
     </div>
   </div>
 {:else}

@@ -1,4 +1,5 @@
 import type { Schemas } from '$lib/api/client';
+import { hours } from '../time/when';
 
 /** The order of visits after one of them is moved; unchanged at the ends, and where what was reached stays. */
 export function moved(visits: Pick<Schemas['TripVisit'], 'id' | 'reached'>[], from: number, to: number): number[] {
@@ -14,10 +15,9 @@ export const feet = (inches: number) =>
 
 /** Miles and minutes added or saved, as words: 42 mi and 1 h 10 more. */
 export function difference(miles: number, minutes: number): string {
-  const length = `${Math.floor(Math.abs(minutes) / 60)} h ${String(Math.abs(minutes) % 60).padStart(2, '0')}`;
   const way =
     miles === 0 ? 'no extra miles' : `${Math.abs(miles).toLocaleString('en-US')} mi ${miles > 0 ? 'more' : 'less'}`;
-  return minutes === 0 ? way : `${way}, ends ${length} ${minutes > 0 ? 'later' : 'earlier'}`;
+  return minutes === 0 ? way : `${way}, ends ${hours(Math.abs(minutes))} ${minutes > 0 ? 'later' : 'earlier'}`;
 }
 
 /** What is on board, in a few words. */

@@ -2,7 +2,7 @@
   import { api, Refused, sendDocument, take, type Schemas } from '$lib/api/client';
   import { shrink } from '$lib/phone/image';
   import { documentLabels, windowOf } from '$lib/loads/labels';
-  import { figure, sum } from '$lib/money';
+  import { figure } from '$lib/money';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { addDays, clockAt, localAt, formatLocal, zoneName } from '$lib/time/when';
@@ -12,7 +12,7 @@
   import OtherTrips from '$lib/phone/OtherTrips.svelte';
   import PodButton from '$lib/phone/PodButton.svelte';
   import ReportProblem from '$lib/phone/ReportProblem.svelte';
-  import { currentOf, visitsOf } from '$lib/phone/trip';
+  import { currentOf, payOf, visitsOf } from '$lib/phone/trip';
   import TripOrder from '$lib/phone/TripOrder.svelte';
   import TransferStep from '$lib/phone/TransferStep.svelte';
   import Button from '$ui/Button.svelte';
@@ -55,8 +55,6 @@
   const done = (s: Schemas['MyStop']) => !!(s.leftAt || s.deliveredAt);
   const ahead = $derived((loads ?? []).filter((l) => l.state === 'covered' || l.state === 'rolling'));
   const current = $derived(currentOf(ahead));
-  /** What the trip pays: all its loads together. */
-  const tripPay = $derived(sum(ahead.filter((l) => l.trip === current?.trip).map((l) => l.pay)));
   const begins = $derived(current?.begins && !current.begins.takenAt ? current.begins : null);
   const next = $derived(begins ? null : (current?.stops.find((s) => !done(s)) ?? null));
   const transfer = $derived(begins ?? (!next && current?.ends && !current.ends.leftAt ? current.ends : null));
@@ -130,7 +128,7 @@
 
 {#snippet accepting()}
   <Button look="main" class="mt-3 h-16! w-full text-lg" busy={busy === 'accept'} onclick={accept}
-    >Accept trip, {figure(tripPay)}</Button
+    >Accept trip, {figure(payOf(ahead, current!.trip))}</Button
   >
 {/snippet}
 

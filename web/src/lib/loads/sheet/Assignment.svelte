@@ -110,8 +110,8 @@
             <span class="text-mute text-sm">truck {g.truck} · {equipmentLabels[l.equipment ?? '']} {g.trailer}</span
             ></span
           ><span class="text-mute shrink-0 text-sm"
-            ><a class="text-lark underline" href="/trip/{g.tripId}">trip {g.trip}</a>{g.ridesWith
-              ? ` with ${g.ridesWith}`
+            ><a class="text-lark underline" href="/trip/{g.tripId}">trip {g.trip}</a>{g.ridesWith.length
+              ? ` with ${g.ridesWith.join(', ')}`
               : ''}</span
           >
         </p>
