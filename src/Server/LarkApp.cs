@@ -74,6 +74,7 @@ public static partial class LarkApp
             .AddSingleton<ClaimCommands>()
             .AddSingleton<DocumentRequestCommands>()
             .AddSingleton<OpenLoads>()
+            .AddSingleton<PlanCommands>()
             .AddSingleton<TodayCache>()
             .AddSingleton<RunPlanner>();
         services.AddSingleton(_ => new Mailbox(Path.Combine(settings.Data, "outside", "mail")));
@@ -273,6 +274,7 @@ public static partial class LarkApp
         api.MapCovering();
         api.MapTrips();
         api.MapSharedTrips();
+        api.MapPlan();
         api.MapRuns();
         api.MapDocuments();
         api.MapBilling();

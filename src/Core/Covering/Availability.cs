@@ -13,8 +13,13 @@ public enum CommitmentKind
     Trailer,
 }
 
-/// <summary>A booking that stands.</summary>
-public sealed record Commitment(CommitmentKind Kind, long Id, string Name, string TripNumber, string LoadNumber, Span Span);
+/// <summary>A booking that stands, or a driver's time off.</summary>
+/// <param name="TripNumber">Null for time off.</param>
+public sealed record Commitment(CommitmentKind Kind, long Id, string Name, string? TripNumber, string LoadNumber, Span Span)
+{
+    /// <summary>Whether a driver is off then.</summary>
+    public bool Off => TripNumber is null;
+}
 
 public static class Availability
 {
@@ -68,7 +73,7 @@ public static class Availability
 
     /// <summary>The time for which a driver, truck and trailer are booked when their trip changes, or why they cannot be.</summary>
     /// <param name="started">Their booking so far when they are under way: it begins when it did, and ends no earlier than they are expected to.</param>
-    /// <param name="outlook">Their other bookings through <see cref="Latest"/>.</param>
+    /// <param name="outlook">Their other bookings through <see cref="Latest"/>. Time off does not stop a trip that is under way.</param>
     public static Outcome<Span> Rebook(
         IRoads roads,
         IReadOnlyList<PlannedStop> stops,
@@ -86,7 +91,7 @@ public static class Availability
         var expected = Expectations.Of(roads, stops, now)[^1].Leaves;
         var until = Instant.Max(expected, TripPlan.Build(roads, stops, booked.From).Commitment.Until);
         var span = new Span(booked.From, Instant.Max(until, booked.From + TripPlan.ServiceTime));
-        var busy = Check(outlook, span, zone);
+        var busy = Check(outlook.Where(c => !c.Off), span, zone);
         return busy.Any ? busy : span;
     }
 
@@ -104,10 +109,21 @@ public static class Availability
             outlook
                 .Where(p => p.Span.Overlaps(wanted))
                 .OrderBy(p => p.Kind)
-                .Select(p => new Problem(
-                    $"{p.Kind.ToString().ToLowerInvariant()}.busy",
-                    $"{p.Name} is assigned to load {p.LoadNumber} (trip {p.TripNumber}) from {p.Span.From.Format(zone)} to {p.Span.Until.Format(zone)}. Choose another {p.Kind.ToString().ToLowerInvariant()}.",
-                    $"{p.Kind.ToString().ToLowerInvariant()}Id"
-                ))
+                .Select(p =>
+                    p.Off
+                        ? Off(p, zone)
+                        : new Problem(
+                            $"{p.Kind.ToString().ToLowerInvariant()}.busy",
+                            $"{p.Name} is assigned to load {p.LoadNumber} (trip {p.TripNumber}) from {p.Span.From.Format(zone)} to {p.Span.Until.Format(zone)}. Choose another {p.Kind.ToString().ToLowerInvariant()}.",
+                            $"{p.Kind.ToString().ToLowerInvariant()}Id"
+                        )
+                )
+        );
+
+    private static Problem Off(Commitment c, DateTimeZone zone) =>
+        new(
+            "driver.off",
+            $"{c.Name} is off from {c.Span.From.Format(zone)} to {c.Span.Until.Format(zone)}. Choose another driver, or change the time off.",
+            "driverId"
         );
 }

@@ -4,9 +4,9 @@ using SteadyLark.Core.Places;
 
 namespace SteadyLark.Core.Covering;
 
-/// <summary>A time a driver is booked for.</summary>
+/// <summary>A time a driver is booked for, or off.</summary>
 /// <param name="LoadNumber">The load they are booked for; null when it is hidden from the reader.</param>
-public sealed record DriverBooking(Span Span, string? LoadNumber);
+public sealed record DriverBooking(Span Span, string? LoadNumber, bool Off = false);
 
 /// <summary>Whether a driver can take a load, and how candidates are ranked.</summary>
 public static class DriverFit
@@ -34,7 +34,9 @@ public static class DriverFit
             && all.FirstOrDefault(b => b.Span.Overlaps(wanted(pickup.From))) is { } busy
         )
         {
-            return $"assigned to {busy.LoadNumber ?? "another load"} until {busy.Span.Until.Format(zone)}";
+            return busy.Off
+                ? $"off until {busy.Span.Until.Format(zone)}"
+                : $"assigned to {busy.LoadNumber ?? "another load"} until {busy.Span.Until.Format(zone)}";
         }
 
         var there = empty is { } drive ? Instant.Max(freeAt ?? now, now) + drive.DoorToDoor : (Instant?)null;

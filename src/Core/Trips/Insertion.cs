@@ -93,6 +93,40 @@ public sealed record OpenTrip(
         return best!.Value.How;
     }
 
+    /// <summary>
+    /// The same legs in a better order: one leg after the other is taken out and put where it adds the fewest miles, as long as that makes fewer
+    /// visits late or the trip shorter. Legs that were picked up stay as they are.
+    /// </summary>
+    public OpenTrip Ordered(IRoads roads)
+    {
+        var best = this;
+        var cost = Cost(best);
+        for (var better = true; better; )
+        {
+            better = false;
+            foreach (var leg in Visits.Where(v => v.Begins && !v.Reached).Select(v => v.Leg).ToList())
+            {
+                var without = best with { Visits = best.Visits.Where(v => v.Leg.LegId != leg.LegId).ToList() };
+                if (without.Visits.Count == 0)
+                {
+                    return best;
+                }
+
+                var tried = best with { Visits = without.Insert(roads, leg).Visits };
+                var now = Cost(tried);
+                if (now.Late < cost.Late || (now.Late == cost.Late && now.Miles < cost.Miles - 0.05))
+                {
+                    (best, cost, better) = (tried, now, true);
+                }
+            }
+        }
+
+        return best;
+
+        (int Late, double Miles) Cost(OpenTrip trip) =>
+            (trip.Expect(roads, trip.Visits).Count(v => v.Late > Duration.Zero), trip.Miles(roads, trip.Visits));
+    }
+
     /// <summary>The ways to place a leg's stops among the visits ahead, in its order; one of them after all others.</summary>
     private IEnumerable<IReadOnlyList<Visit>> Ways(IRoads roads, TripLeg leg)
     {

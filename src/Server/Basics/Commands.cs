@@ -23,6 +23,10 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
     public Task<Results<Ok<T>, ProblemHttpResult>> Run<T>(HttpContext http, Func<CommandContext, Task<Outcome<T>>> act) =>
         Run(http, null, act);
 
+    /// <summary>What a command would answer: it is decided like one, and nothing is kept.</summary>
+    public Task<Results<Ok<T>, ProblemHttpResult>> Preview<T>(HttpContext http, Func<CommandContext, Task<Outcome<T>>> act) =>
+        Run(http, null, act, keep: false);
+
     /// <summary>
     /// Runs a command on one load: locks it, and answers 409 with the current sheet when If-Match names another version.
     /// </summary>
@@ -88,7 +92,12 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
     }
 
     /// <summary>Runs a command in its span, and counts it.</summary>
-    private async Task<Results<Ok<T>, ProblemHttpResult>> Run<T>(HttpContext http, long? loadId, Func<CommandContext, Task<Outcome<T>>> act)
+    private async Task<Results<Ok<T>, ProblemHttpResult>> Run<T>(
+        HttpContext http,
+        long? loadId,
+        Func<CommandContext, Task<Outcome<T>>> act,
+        bool keep = true
+    )
     {
         var name = http.GetEndpoint()?.Metadata.GetMetadata<IEndpointNameMetadata>()?.EndpointName ?? "command";
         using var span = Telemetry.Commands.StartActivity(name);
@@ -96,7 +105,7 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
         var outcome = "failed";
         try
         {
-            var answer = await Decided(http, loadId, act);
+            var answer = await Decided(http, loadId, act, keep);
             outcome = answer.Result is ProblemHttpResult ? "refused" : "done";
             return answer;
         }
@@ -110,7 +119,8 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
     private async Task<Results<Ok<T>, ProblemHttpResult>> Decided<T>(
         HttpContext http,
         long? loadId,
-        Func<CommandContext, Task<Outcome<T>>> act
+        Func<CommandContext, Task<Outcome<T>>> act,
+        bool keep
     )
     {
         try
@@ -137,7 +147,11 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
                 return Answers.Refused(outcome.Problems);
             }
 
-            await w.Commit();
+            if (keep)
+            {
+                await w.Commit();
+            }
+
             return TypedResults.Ok(outcome.Value);
         }
         catch (PostgresException e) when (Answers.Of(e) is { } problem)

@@ -343,7 +343,7 @@ public static class CoverEndpoints
                     ? Routing.Roads.Between(new GeoPoint(lat, d.FreeLongitude!.Value), stops[0].Point)
                     : null;
                 var cannot = DriverFit.Blocked(
-                    d.Commitments.Select(c => new DriverBooking(new Span(c.From, c.Until), c.LoadNumber)),
+                    d.Commitments.Select(c => new DriverBooking(new Span(c.From, c.Until), c.LoadNumber, c.Off)),
                     at => TripPlan.Build(Routing.Roads, stops, at).Commitment,
                     stops[0].Window,
                     d.FreeAt,

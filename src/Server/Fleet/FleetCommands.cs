@@ -1,4 +1,6 @@
+using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
@@ -50,6 +52,12 @@ public sealed record TrailerRequest(
     int? PayloadLb = null,
     int? TareLb = null
 );
+
+/// <param name="Until">When the driver is back.</param>
+public sealed record TimeOffRequest(Instant? From, Instant? Until, string? Note);
+
+/// <param name="At">By when the driver is to be home; null when nothing is agreed.</param>
+public sealed record HomeByRequest(Instant? At);
 
 public sealed record DeviceRequest(string? Label);
 
@@ -114,7 +122,8 @@ public static class FleetCommands
             town is null ? before?.HomeTown : $"{town.Name} {town.Region}",
             r.Active,
             r.GroupId,
-            Worker: r.Worker ?? before?.Worker ?? WorkerKind.Employee
+            Worker: r.Worker ?? before?.Worker ?? WorkerKind.Employee,
+            HomeBy: before?.HomeBy
         );
         row = row with { Id = before is null ? await FleetStore.AddDriver(w.Db, row) : await FleetStore.ChangeDriver(w.Db, row) };
         if (before is not null && before.Worker != row.Worker)
@@ -130,6 +139,72 @@ public static class FleetCommands
             before: before
         );
         return row;
+    }
+
+    /// <summary>Enters time off of a driver. Trips that are booked then stay: the plan shows them.</summary>
+    public static async Task<Outcome<TimeOffRow>> AddTimeOff(CommandContext w, long driverId, TimeOffRequest r)
+    {
+        if (await FleetStore.Driver(w.Db, driverId, locked: true) is not { } driver)
+        {
+            return Problem.Missing("This driver");
+        }
+
+        var validation = new Validation();
+        var note = validation.Text(r.Note, "note", "The note", 100);
+        var known = await FleetStore.TimeOff(w.Db, Instant.MinValue, driverId);
+        if (TimeOff.Check(validation, r.From, r.Until, known.Select(o => o.Span), w.Zone) is not { } span || !validation.Ok)
+        {
+            return validation.Problems;
+        }
+
+        var id = await FleetStore.AddTimeOff(w.Db, driverId, span, note);
+        w.Record(
+            EventKinds.DriverChanged,
+            driverId,
+            $"{driver.Name} is off from {span.From.Format(w.Zone)} to {span.Until.Format(w.Zone)}",
+            driverId: driverId
+        );
+        return new TimeOffRow(id, driverId, span.From, span.Until, note);
+    }
+
+    public static async Task<Outcome<TimeOffRow>> RemoveTimeOff(CommandContext w, long driverId, long id)
+    {
+        if (
+            await FleetStore.Driver(w.Db, driverId, locked: true) is not { } driver
+            || (await FleetStore.TimeOff(w.Db, Instant.MinValue, driverId)).Find(o => o.Id == id) is not { } off
+        )
+        {
+            return Problem.Missing("This time off");
+        }
+
+        await FleetStore.RemoveTimeOff(w.Db, id);
+        w.Record(
+            EventKinds.DriverChanged,
+            driverId,
+            $"Time off of {driver.Name} from {off.From.Format(w.Zone)} to {off.Until.Format(w.Zone)} removed",
+            driverId: driverId,
+            before: off
+        );
+        return off;
+    }
+
+    /// <summary>Sets by when a driver is to be home.</summary>
+    public static async Task<Outcome<DriverRow>> HomeBy(CommandContext w, long driverId, HomeByRequest r)
+    {
+        if (await FleetStore.Driver(w.Db, driverId, locked: true) is not { } driver)
+        {
+            return Problem.Missing("This driver");
+        }
+
+        await FleetStore.SetHomeBy(w.Db, driverId, r.At);
+        w.Record(
+            EventKinds.DriverChanged,
+            driverId,
+            r.At is { } by ? $"{driver.Name} is to be home by {by.Format(w.Zone)}" : $"Home-by time of {driver.Name} removed",
+            driverId: driverId,
+            before: new { driver.HomeBy }
+        );
+        return driver with { HomeBy = r.At };
     }
 
     /// <summary>Sets which other loads trailers haul.</summary>

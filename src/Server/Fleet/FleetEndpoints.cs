@@ -30,6 +30,21 @@ public static class FleetEndpoints
             )
             .Needs(Right.FleetEdit)
             .WithName("changeDriver");
+        api.MapPost("/drivers/{id:long}/time-off", (long id, TimeOffRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.AddTimeOff(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("addTimeOff");
+        api.MapPost("/drivers/{id:long}/time-off/{off:long}/remove", (long id, long off, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.RemoveTimeOff(w, id, off))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("removeTimeOff");
+        api.MapPut("/drivers/{id:long}/home-by", (long id, HomeByRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.HomeBy(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("setHomeBy");
         api.MapPost("/trucks", (TruckRequest request, HttpContext http, Commands commands) =>
                 commands.Run(http, w => FleetCommands.Truck(w, null, request))
             )

@@ -50,6 +50,8 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
         ["billId"] = "bills",
         ["claimId"] = "claims",
         ["legId"] = "legs",
+        ["legIds"] = "legs",
+        ["wasDriverId"] = "drivers",
         ["documentId"] = "documents",
     };
 

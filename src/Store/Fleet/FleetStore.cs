@@ -19,8 +19,16 @@ public sealed record DriverRow(
     bool Active,
     long? GroupId = null,
     string? Group = null,
-    WorkerKind Worker = WorkerKind.Employee
+    WorkerKind Worker = WorkerKind.Employee,
+    Instant? HomeBy = null
 );
+
+/// <summary>Time a driver is off.</summary>
+public sealed record TimeOffRow(long Id, long DriverId, Instant From, Instant Until, string? Note)
+{
+    [System.Text.Json.Serialization.JsonIgnore]
+    public Span Span => new(From, Until);
+}
 
 /// <param name="TareLb">Its own weight with fuel and driver; null for a typical one.</param>
 public sealed record TruckRow(long Id, string Unit, string? Make, bool Active, int? TareLb = null);
@@ -65,8 +73,12 @@ public sealed record DriverChoice(
     double? HomeLongitude
 );
 
-/// <summary>A booking of a driver, truck or trailer.</summary>
-public sealed record CommitmentRow(string Trip, string? LoadNumber, Instant From, Instant Until, bool UnderWay);
+/// <summary>A driver's booking, or their time off.</summary>
+/// <param name="Trip">Null for time off.</param>
+public sealed record CommitmentRow(string? Trip, string? LoadNumber, Instant From, Instant Until, bool UnderWay)
+{
+    public bool Off => Trip is null;
+}
 
 public static class FleetStore
 {
@@ -215,6 +227,32 @@ public static class FleetStore
         return t.Id;
     }
 
+    /// <summary>Time off that ends after an instant, of one driver or all, earliest first.</summary>
+    public static Task<List<TimeOffRow>> TimeOff(NpgsqlConnection db, Instant after, long? driverId = null) =>
+        db.Rows(
+            """
+            select id, driver_id, lower(off) as from_at, upper(off) as until_at, note from time_off
+            where upper(off) > @after and (@driver::bigint is null or driver_id = @driver) order by lower(off), id
+            """,
+            r => new TimeOffRow(r.Long("id"), r.Long("driver_id"), r.Instant("from_at"), r.Instant("until_at"), r.TextOrNull("note")),
+            ("after", after),
+            ("driver", driverId)
+        );
+
+    public static Task<long> AddTimeOff(NpgsqlConnection db, long driverId, Span off, string? note) =>
+        db.One<long>(
+            "insert into time_off (driver_id, off, note) values (@driver, tstzrange(@from, @until), @note) returning id",
+            ("driver", driverId),
+            ("from", off.From),
+            ("until", off.Until),
+            ("note", note)
+        );
+
+    public static Task RemoveTimeOff(NpgsqlConnection db, long id) => db.Run("delete from time_off where id = @id", ("id", id));
+
+    public static Task SetHomeBy(NpgsqlConnection db, long driverId, Instant? by) =>
+        db.Run("update drivers set home_by = @by where id = @id", ("id", driverId), ("by", by));
+
     /// <summary>A trip that still holds a driver, truck or trailer; null when there is none.</summary>
     /// <param name="column">driver_id, truck_id or trailer_id.</param>
     public static Task<string?> Commitment(NpgsqlConnection db, string column, long id, Instant now) =>
@@ -227,7 +265,7 @@ public static class FleetStore
             ("now", now)
         );
 
-    /// <summary>Bookings of these three around a span, with the names a refusal needs.</summary>
+    /// <summary>Bookings of these three around a span, and the driver's time off, with the names a refusal needs.</summary>
     public static Task<List<Commitment>> Commitments(
         NpgsqlConnection db,
         long driverId,
@@ -249,13 +287,16 @@ public static class FleetStore
                     union all select 'trailer', k.id, 'Trailer ' || k.unit from trailers k where k.id = t.trailer_id and k.id = @trailer) x
                 where (t.driver_id = @driver or t.truck_id = @truck or t.trailer_id = @trailer)
                   and t.scheduled && tstzrange(@from, @until) and t.canceled_at is null and t.ended_at is null
-                  and t.id is distinct from @except::bigint) p
+                  and t.id is distinct from @except::bigint
+                union all
+                select 'driver', d.id, d.short_name, null, null, lower(o.off), upper(o.off) from time_off o join drivers d on d.id = o.driver_id
+                where o.driver_id = @driver and o.off && tstzrange(@from, @until)) p
             """,
             r => new Commitment(
                 r.Enum<CommitmentKind>("kind"),
                 r.Long("id"),
                 r.Text("name"),
-                r.Text("number"),
+                r.TextOrNull("number"),
                 r.TextOrNull("loads") ?? "",
                 new Span(r.Instant("from_at"), r.Instant("until_at"))
             ),
@@ -288,13 +329,15 @@ public static class FleetStore
             select t.driver_id, t.number, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, t.started_at is not null as
                 under_way,
                    (select string_agg(l.number, ', ') from legs g join loads l on l.id = g.load_id where g.trip_id = t.id) as loads
-            from trips t where t.canceled_at is null and t.ended_at is null and upper(t.scheduled) > @since order by lower(t.scheduled)
+            from trips t where t.canceled_at is null and t.ended_at is null and upper(t.scheduled) > @since
+            union all select driver_id, null, lower(off), upper(off), false, null from time_off where upper(off) > @since
+            order by from_at
             """,
             r =>
                 (
                     Driver: r.Long("driver_id"),
                     Commitment: new CommitmentRow(
-                        r.Text("number"),
+                        r.TextOrNull("number"),
                         r.TextOrNull("loads"),
                         r.Instant("from_at"),
                         r.Instant("until_at"),
@@ -349,6 +392,7 @@ public static class FleetStore
             r.Bool("active"),
             r.LongOrNull("group_id"),
             r.TextOrNull("group_name"),
-            r.Enum<WorkerKind>("worker_kind")
+            r.Enum<WorkerKind>("worker_kind"),
+            r.InstantOrNull("home_by")
         );
 }

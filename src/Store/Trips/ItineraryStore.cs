@@ -70,6 +70,60 @@ public static class ItineraryStore
             ("kinds", equipment.Select(e => EnumCodec.Of(e)).ToArray())
         );
 
+    /// <summary>Trips of a span that were not canceled: those that ended after it begins, and those that are not over and planned before it
+    /// ends.</summary>
+    /// <param name="drivers">Only theirs; all when null.</param>
+    public static Task<List<TripRow>> Around(NpgsqlConnection db, Span span, IEnumerable<long>? drivers = null) =>
+        db.Rows(
+            $"""
+            {Select} where t.canceled_at is null and (t.ended_at > @from or (t.ended_at is null and lower(t.scheduled) < @until))
+                and (@drivers::bigint[] is null or t.driver_id = any(@drivers)) order by lower(t.scheduled), t.id
+            """,
+            Read,
+            ("from", span.From),
+            ("until", span.Until),
+            ("drivers", drivers?.Distinct().ToArray())
+        );
+
+    /// <summary>Gives trips to other drivers, trucks and trailers, all at once; they have to be accepted again.</summary>
+    public static Task Reassign(NpgsqlConnection db, IReadOnlyCollection<(long Trip, long Driver, long Truck, long? Trailer)> crews) =>
+        db.Run(
+            """
+            set constraints driver_scheduled_once, truck_scheduled_once, trailer_scheduled_once deferred;
+            update trips t set driver_id = c.driver, truck_id = c.truck, trailer_id = c.trailer, accepted_at = null
+            from unnest(@trips::bigint[], @drivers::bigint[], @trucks::bigint[], @trailers::bigint[]) as c(trip, driver, truck, trailer)
+            where t.id = c.trip
+            """,
+            ("trips", crews.Select(c => c.Trip).ToArray()),
+            ("drivers", crews.Select(c => c.Driver).ToArray()),
+            ("trucks", crews.Select(c => c.Truck).ToArray()),
+            ("trailers", crews.Select(c => c.Trailer).ToArray())
+        );
+
+    /// <summary>Which load and trip legs are of, in the order of their pickup.</summary>
+    public static Task<List<(long Leg, long Load, long? Trip)>> Find(NpgsqlConnection db, IEnumerable<long> legs) =>
+        db.Rows(
+            """
+            select g.id, g.load_id, g.trip_id from legs g join loads l on l.id = g.load_id left join transfers x on x.id = g.begins_at
+            where g.id = any(@legs) order by coalesce(x.left_at, x.planned_at, l.first_at), g.id
+            """,
+            r => (r.Long("id"), r.Long("load_id"), r.LongOrNull("trip_id")),
+            ("legs", legs.Distinct().ToArray())
+        );
+
+    /// <summary>Our trailers that brought freight to transfers, by transfer.</summary>
+    public static async Task<Dictionary<long, (long Id, string Unit)>> TrailersAt(NpgsqlConnection db, IEnumerable<long> transfers) =>
+        (
+            await db.Rows(
+                """
+                select le.ends_id, r.id, r.unit from leg_ends le join legs g on g.id = le.leg_id join trips t on t.id = g.trip_id
+                join trailers r on r.id = t.trailer_id where le.ends_id = any(@transfers)
+                """,
+                r => (Transfer: r.Long("ends_id"), Trailer: (r.Long("id"), r.Text("unit"))),
+                ("transfers", transfers.ToArray())
+            )
+        ).ToDictionary(x => x.Transfer, x => x.Trailer);
+
     /// <summary>The legs of trips with their order, by trip.</summary>
     /// <param name="shared">Only of trips with several legs.</param>
     public static async Task<Dictionary<long, TripLegs>> Legs(NpgsqlConnection db, IEnumerable<long> trips, bool shared = false)

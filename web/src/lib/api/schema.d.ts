@@ -692,6 +692,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drivers/{id}/time-off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addTimeOff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drivers/{id}/time-off/{off}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["removeTimeOff"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drivers/{id}/home-by": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setHomeBy"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trucks": {
         parameters: {
             query?: never;
@@ -2446,6 +2494,54 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["dissolveTrip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getPlan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["previewPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makePlanMoves"];
         delete?: never;
         options?: never;
         head?: never;
@@ -5576,13 +5672,15 @@ export interface components {
              */
             scale: number;
         };
-        /** @description A booking of a driver, truck or trailer. */
+        /** @description A driver's booking, or their time off. */
         CommitmentRow: {
-            trip: string;
+            /** @description Null for time off. */
+            trip: null | string;
             loadNumber: null | string;
             from: components["schemas"]["Instant"];
             until: components["schemas"]["Instant"];
             underWay: boolean;
+            off?: boolean;
         };
         /** @description A company's balances, for its sheet. */
         CompanyBalances: {
@@ -6302,6 +6400,11 @@ export interface components {
             groupId?: null | number;
             group?: null | string;
             worker?: components["schemas"]["WorkerKind"];
+            /**
+             * Format: date-time
+             * @description An instant, RFC 3339.
+             */
+            homeBy?: string;
         };
         DriverRun: {
             /** Format: int32 */
@@ -6719,6 +6822,9 @@ export interface components {
             releasedAt: null | components["schemas"]["Instant"];
             releasedBy: null | string;
             releasedWhy: null | string;
+        };
+        HomeByRequest: {
+            at: null | components["schemas"]["Instant"];
         };
         /**
          * Format: date-time
@@ -8075,6 +8181,211 @@ export interface components {
             /** @description A note shown when booking. */
             bookingNote?: null | string;
         };
+        PlanAnswer: {
+            summary: string;
+            /** @description The moves that undo them, in order. */
+            undo: components["schemas"]["PlanMove"][];
+        };
+        /** @description The plan: drivers with their trips over some days, the loads that still need a truck, and loaded trailers that stand. */
+        PlanBoard: {
+            /** @description The days shown, until Until. */
+            from: components["schemas"]["Instant"];
+            until: components["schemas"]["Instant"];
+            drivers: components["schemas"]["PlanDriver"][];
+            trucks: components["schemas"]["PlanUnit"][];
+            trailers: components["schemas"]["PlanUnit"][];
+            open: components["schemas"]["PlanLeg"][];
+            standing: components["schemas"]["PlanStanding"][];
+        };
+        /** @description A driver and their trips, in order. */
+        PlanDriver: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            group: null | string;
+            phone: null | string;
+            homeTown: null | string;
+            homeBy: null | components["schemas"]["Instant"];
+            off: components["schemas"]["TimeOffRow"][];
+            /** @description Where the last trip ends, or where the driver is free now. */
+            freeTown: null | string;
+            freeAt: null | components["schemas"]["Instant"];
+            /** Format: int64 */
+            truckId: null | number;
+            /** Format: int64 */
+            trailerId: null | number;
+            equipment: null | components["schemas"]["Equipment"];
+            homeAt: null | components["schemas"]["Instant"];
+            /**
+             * Format: int32
+             * @description The empty miles home, whole.
+             */
+            homeMiles: null | number;
+            perDay?: null | components["schemas"]["Money"];
+            /** @description What does not work, in sentences. */
+            warnings: string[];
+            trips: components["schemas"]["PlanTrip"][];
+        };
+        /** @description A leg that still needs a truck. */
+        PlanLeg: {
+            /** Format: int64 */
+            legId: number;
+            /**
+             * Format: int32
+             * @description Its number, from 1.
+             */
+            leg: number;
+            /** Format: int64 */
+            loadId: number;
+            load: string;
+            customer: null | string;
+            lane: string;
+            equipment: null | components["schemas"]["Equipment"];
+            /** Format: int32 */
+            weightLb: null | number;
+            /** @description The carrier that has not answered its tender yet; null without one. */
+            who: null | string;
+            /** @description When its freight can be picked up, until Until. */
+            from: components["schemas"]["Instant"];
+            until: components["schemas"]["Instant"];
+            /** @description When it can be delivered, until DueBy. */
+            dueFrom: components["schemas"]["Instant"];
+            dueBy: components["schemas"]["Instant"];
+            zone: string;
+            status: string;
+            urgency: components["schemas"]["Urgency"];
+            revenue?: components["schemas"]["Money"];
+        };
+        /**
+         * @description A move on the plan. Legs and a driver: they become a trip of theirs. Legs and a trip: they are added to it. Legs alone: they are unassigned. A trip
+         *     and a driver: it goes to them. A trip alone: it is dissolved.
+         */
+        PlanMove: {
+            legIds?: null | number[];
+            /** Format: int64 */
+            tripId?: null | number;
+            /** Format: int64 */
+            driverId?: null | number;
+            /**
+             * Format: int64
+             * @description The driver's last truck when omitted.
+             */
+            truckId?: null | number;
+            /**
+             * Format: int64
+             * @description The trailer the freight is in, the driver's last one if it fits, or the trip's, when omitted.
+             */
+            trailerId?: null | number;
+            /**
+             * Format: int64
+             * @description The driver of the trip as the caller saw it, so that nobody's change is overwritten unseen.
+             */
+            wasDriverId?: null | number;
+            /** @description Why the driver may haul between two points of the other country, when it is asked for. */
+            cabotageReason?: null | string;
+        };
+        /** @description What moves would do. Nothing is changed. */
+        PlanPreview: {
+            summary: string;
+            /** @description The drivers whose plan changes, as it would be. */
+            drivers: components["schemas"]["PlanDriver"][];
+            /**
+             * Format: int32
+             * @description Whole empty miles more; below zero when fewer.
+             */
+            emptyMiles: number;
+            /** @description How much more the trips of these drivers leave. */
+            margin?: components["schemas"]["Money"];
+            /** @description Stops that become late, and transfers below zero. */
+            late: number[];
+            /** @description What does not work afterwards, in sentences. */
+            warnings: string[];
+        };
+        /** @description Moves that are made together or not at all: two trips that go to each other's driver are a swap. */
+        PlanRequest: {
+            moves: null | components["schemas"]["PlanMove"][];
+            /**
+             * @description Make them even if a stop becomes late.
+             * @default false
+             */
+            allowLate: boolean;
+        };
+        /** @description Freight that waits at a transfer for its next truck. */
+        PlanStanding: {
+            /** Format: int64 */
+            transferId: number;
+            /** Format: int64 */
+            loadId: number;
+            load: string;
+            /** Format: int64 */
+            trailerId: null | number;
+            /** @description Our trailer that brought it; null when a carrier's did. */
+            trailer: null | string;
+            place: string;
+            town: string;
+            since: components["schemas"]["Instant"];
+            /** @description By when the next truck has to take it to be on time. */
+            deadline: components["schemas"]["Instant"];
+            /** @description Who takes it; null while no truck does. */
+            who: null | string;
+        };
+        /** @description A trip on the plan. */
+        PlanTrip: {
+            /** Format: int64 */
+            id: number;
+            number: string;
+            lane: string;
+            /** Format: int64 */
+            driverId: number;
+            /** Format: int64 */
+            truckId: number;
+            /** Format: int64 */
+            trailerId: null | number;
+            startedAt: null | components["schemas"]["Instant"];
+            endedAt: null | components["schemas"]["Instant"];
+            acceptedAt: null | components["schemas"]["Instant"];
+            setsOut: components["schemas"]["Instant"];
+            ends: components["schemas"]["Instant"];
+            /**
+             * Format: int32
+             * @description To its first visit, whole; null when it is not known where the truck comes from.
+             */
+            emptyMiles: null | number;
+            /** Format: int32 */
+            miles: number;
+            margin?: null | components["schemas"]["Money"];
+            visits: components["schemas"]["PlanVisit"][];
+        };
+        /** @description A truck or trailer. */
+        PlanUnit: {
+            /** Format: int64 */
+            id: number;
+            unit: string;
+            equipment: null | components["schemas"]["Equipment"];
+        };
+        PlanVisit: {
+            /**
+             * Format: int64
+             * @description The stop, or below zero the transfer.
+             */
+            id: number;
+            /** Format: int64 */
+            loadId: number;
+            load: string;
+            kind: components["schemas"]["StopKind"];
+            town: string;
+            zone: string;
+            from: components["schemas"]["Instant"];
+            until: components["schemas"]["Instant"];
+            arrives: components["schemas"]["Instant"];
+            leaves: components["schemas"]["Instant"];
+            /** @description Past the end of the window; zero when on time. */
+            late: components["schemas"]["Duration"];
+            reached: boolean;
+            done: boolean;
+            /** @description Whether freight is on board on the way there. */
+            loaded: boolean;
+        };
         PlannedPlace: {
             /**
              * Format: int32
@@ -9306,6 +9617,21 @@ export interface components {
              * @description Of the rate confirmation; 1 is the first.
              */
             revision: number;
+        };
+        TimeOffRequest: {
+            from: null | components["schemas"]["Instant"];
+            until: null | components["schemas"]["Instant"];
+            note: null | string;
+        };
+        /** @description Time a driver is off. */
+        TimeOffRow: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            driverId: number;
+            from: components["schemas"]["Instant"];
+            until: components["schemas"]["Instant"];
+            note: null | string;
         };
         /** @description Something that needs attention today. */
         TodayItem: {
@@ -11422,6 +11748,81 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DriverRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriverRow"];
+                };
+            };
+        };
+    };
+    addTimeOff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimeOffRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimeOffRow"];
+                };
+            };
+        };
+    };
+    removeTimeOff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                off: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TimeOffRow"];
+                };
+            };
+        };
+    };
+    setHomeBy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HomeByRequest"];
             };
         };
         responses: {
@@ -14639,6 +15040,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TripAnswer"];
+                };
+            };
+        };
+    };
+    getPlan: {
+        parameters: {
+            query?: {
+                from?: string;
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanBoard"];
+                };
+            };
+        };
+    };
+    previewPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanPreview"];
+                };
+            };
+        };
+    };
+    makePlanMoves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanAnswer"];
                 };
             };
         };

@@ -25,6 +25,7 @@
       },
       { path: '/book', name: 'Book', count: live.counts?.book, right: 'loads.see' },
       { path: '/cover', name: 'Cover', count: live.counts?.cover, right: 'loads.see' },
+      { path: '/plan', name: 'Plan', count: undefined, right: 'loads.see' },
       { path: '/roll', name: 'Roll', count: live.counts?.roll, right: 'loads.see' },
       { path: '/bill', name: 'Bill', count: live.counts?.bill, right: 'billing.see' },
       { path: '/pay', name: 'Pay', count: live.counts?.pay, right: 'paying.see' },
@@ -162,6 +163,8 @@
       <dd>In Bill: select, bill selected, bill all ready, attach what is missing, record payment</dd>
       <dt><Key>c</Key> <Key>o</Key></dt>
       <dd>On a load: cover with a carrier, with our own truck</dd>
+      <dt><Key>m</Key> <Key>u</Key> <Key>+</Key> <Key>-</Key> <Key>[</Key> <Key>]</Key></dt>
+      <dd>In Plan: move the trip, unassign it, show fewer or more days, earlier or later ones</dd>
       <dt><Key>a</Key> <Key>p</Key></dt>
       <dd>On a settlement: approve, pay; on a bill <Key>a</Key> goes to the amount to approve</dd>
       <dt><Key>f</Key></dt>

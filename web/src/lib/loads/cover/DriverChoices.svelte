@@ -69,14 +69,15 @@
           >
         </span>
         <svg {width} height="36" class="overflow-hidden" aria-hidden="true">
-          {#each d.commitments as p (p.trip)}
+          {#each d.commitments as p (p.from)}
             <line
               x1={xOf(axis, Date.parse(p.from))}
               x2={xOf(axis, Date.parse(p.until))}
               y1="18"
               y2="18"
-              stroke="var(--ink)"
-              stroke-width={p.underWay ? 4 : 1.8}
+              stroke={p.off ? 'var(--mute)' : 'var(--ink)'}
+              stroke-width={p.off ? 7 : p.underWay ? 4 : 1.8}
+              stroke-dasharray={p.off ? '1.5 3' : undefined}
             />
           {/each}
           {#if d.emptyMiles !== null && !d.blocked}

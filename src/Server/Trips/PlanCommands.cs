@@ -1,0 +1,419 @@
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.People;
+using SteadyLark.Core.Trips;
+using SteadyLark.Server.Covering;
+using SteadyLark.Server.Places;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Fleet;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Trips;
+
+namespace SteadyLark.Server.Trips;
+
+/// <summary>
+/// A move on the plan. Legs and a driver: they become a trip of theirs. Legs and a trip: they are added to it. Legs alone: they are unassigned. A trip
+/// and a driver: it goes to them. A trip alone: it is dissolved.
+/// </summary>
+/// <param name="TruckId">The driver's last truck when omitted.</param>
+/// <param name="TrailerId">The trailer the freight is in, the driver's last one if it fits, or the trip's, when omitted.</param>
+/// <param name="WasDriverId">The driver of the trip as the caller saw it, so that nobody's change is overwritten unseen.</param>
+/// <param name="CabotageReason">Why the driver may haul between two points of the other country, when it is asked for.</param>
+public sealed record PlanMove(
+    IReadOnlyList<long>? LegIds = null,
+    long? TripId = null,
+    long? DriverId = null,
+    long? TruckId = null,
+    long? TrailerId = null,
+    long? WasDriverId = null,
+    string? CabotageReason = null
+);
+
+/// <summary>Moves that are made together or not at all: two trips that go to each other's driver are a swap.</summary>
+/// <param name="AllowLate">Make them even if a stop becomes late.</param>
+public sealed record PlanRequest(IReadOnlyList<PlanMove?>? Moves, bool AllowLate = false);
+
+/// <param name="Undo">The moves that undo them, in order.</param>
+public sealed record PlanAnswer(string Summary, IReadOnlyList<PlanMove> Undo);
+
+/// <summary>What moves would do. Nothing is changed.</summary>
+/// <param name="Drivers">The drivers whose plan changes, as it would be.</param>
+/// <param name="EmptyMiles">Whole empty miles more; below zero when fewer.</param>
+/// <param name="Margin">How much more the trips of these drivers leave.</param>
+/// <param name="Late">Stops that become late, and transfers below zero.</param>
+/// <param name="Warnings">What does not work afterwards, in sentences.</param>
+public sealed record PlanPreview(
+    string Summary,
+    IReadOnlyList<PlanDriver> Drivers,
+    int EmptyMiles,
+    [property: SeenWith(Right.MarginsSee)] Money Margin,
+    IReadOnlyList<long> Late,
+    IReadOnlyList<string> Warnings
+);
+
+/// <summary>Moves on the plan: loads to drivers, trips to other drivers, and back.</summary>
+public sealed class PlanCommands(CoverCommands cover)
+{
+    /// <summary>A plan in the making: the moves' sentences, how to undo them, and the loads they concern.</summary>
+    private sealed class Work
+    {
+        public List<string> Done { get; } = [];
+
+        public List<PlanMove> Undo { get; } = [];
+
+        public HashSet<long> Drivers { get; } = [];
+    }
+
+    /// <summary>Makes moves; refused when a stop becomes late and that is not allowed.</summary>
+    public async Task<Outcome<PlanAnswer>> Make(CommandContext w, PlanRequest request)
+    {
+        var made = await Make(w, request, request.AllowLate);
+        return made.Ok ? made.Value.Answer : made.Problems;
+    }
+
+    /// <summary>What moves would do: they are made, and the caller does not commit.</summary>
+    public async Task<Outcome<PlanPreview>> Preview(CommandContext w, PlanRequest request)
+    {
+        var made = await Make(w, request, true);
+        if (!made.Ok)
+        {
+            return made.Problems;
+        }
+
+        var (answer, effect, drivers) = made.Value;
+        return new PlanPreview(answer.Summary, drivers, effect.EmptyMiles, effect.Margin, [.. effect.Late], effect.Warnings);
+    }
+
+    private async Task<Outcome<(PlanAnswer Answer, PlanEffect Effect, List<PlanDriver> Drivers)>> Make(
+        CommandContext w,
+        PlanRequest request,
+        bool allowLate
+    )
+    {
+        var moves = (request.Moves ?? []).OfType<PlanMove>().ToList();
+        if (moves.Count is 0 or > PlanMoves.Most)
+        {
+            return new Problem("plan.moves", $"Name 1 to {PlanMoves.Most} moves.", "moves");
+        }
+
+        var concerned = await Concerned(w, moves);
+        var shown = new Span(w.Now, w.Now + PlanEndpoints.Longest);
+        var before = await PlanViews.Drivers(w.Db, shown, concerned, new Dictionary<long, LoadRow>(), w.Now, w.Zone);
+        var work = new Work();
+        foreach (var driver in concerned)
+        {
+            work.Drivers.Add(driver);
+        }
+
+        if (await Reassign(w, moves, work) is { } refused)
+        {
+            return refused;
+        }
+
+        foreach (var move in moves)
+        {
+            var problem = PlanMoves.KindOf(move.LegIds?.Count ?? 0, move.TripId is not null, move.DriverId is not null) switch
+            {
+                PlanMoveKind.Assign => await Assign(w, move, work),
+                PlanMoveKind.Add => await Add(w, move.TripId!.Value, move, work),
+                PlanMoveKind.Unassign => await Unassign(w, move, work),
+                PlanMoveKind.Dissolve => await Dissolve(w, move.TripId!.Value, work),
+                PlanMoveKind.Reassign => null,
+                _ => new Problems([new Problem("plan.move", "Each move names loads or a trip, and where they go.", "moves")]),
+            };
+            if (problem is not null)
+            {
+                return problem;
+            }
+        }
+
+        var after = await PlanViews.Drivers(w.Db, shown, work.Drivers, new Dictionary<long, LoadRow>(), w.Now, w.Zone);
+        var effect = PlanEffect.Of(PlanTotals.Sum(before.Select(d => d.Totals)), PlanTotals.Sum(after.Select(d => d.Totals)));
+        if (effect.LateRefuses(allowLate) is { } late)
+        {
+            return late;
+        }
+
+        work.Undo.Reverse();
+        return (new PlanAnswer(string.Join("; ", work.Done), work.Undo), effect, after.ConvertAll(d => d.Driver));
+    }
+
+    /// <summary>The drivers whose plan may change: those named, and those of the trips that are named or whose legs are.</summary>
+    private static async Task<HashSet<long>> Concerned(CommandContext w, List<PlanMove> moves)
+    {
+        var legs = await ItineraryStore.Find(w.Db, moves.SelectMany(m => m.LegIds ?? []));
+        var drivers = moves.Select(m => m.DriverId).OfType<long>().ToHashSet();
+        foreach (var trip in moves.Select(m => m.TripId).Concat(legs.Select(l => l.Trip)).OfType<long>().Distinct())
+        {
+            if (await ItineraryStore.Trip(w.Db, trip) is { } row)
+            {
+                drivers.Add(row.DriverId);
+            }
+        }
+
+        return drivers;
+    }
+
+    /// <summary>Gives trips to other drivers, all at once, so that two can swap.</summary>
+    private static async Task<Problems?> Reassign(CommandContext w, List<PlanMove> moves, Work work)
+    {
+        var trips = moves.Where(m => m is { TripId: not null, DriverId: not null } && m.LegIds is not { Count: > 0 }).ToList();
+        if (trips.Count == 0)
+        {
+            return null;
+        }
+
+        if (trips.DistinctBy(m => m.TripId).Count() < trips.Count)
+        {
+            return new Problems([new Problem("plan.moves", "Move each trip once.", "moves")]);
+        }
+
+        var changed = new List<(TripRow Trip, DriverRow Driver, TruckRow Truck, TrailerRow Trailer, List<long> Loads)>();
+        var legs = await ItineraryStore.Legs(w.Db, trips.Select(m => m.TripId!.Value));
+        foreach (var load in legs.Values.SelectMany(t => t.Legs).Select(l => l.LoadId).Distinct().Order())
+        {
+            await LoadWrites.Lock(w.Db, load);
+        }
+
+        foreach (var move in trips.OrderBy(m => m.TripId))
+        {
+            if (
+                await ItineraryStore.Trip(w.Db, move.TripId!.Value, locked: true) is not { } trip
+                || !legs.TryGetValue(trip.Id, out var its)
+            )
+            {
+                return new Problems([Problem.Missing("This trip")]);
+            }
+
+            if (
+                PlanMoves.Refuses(
+                    new MovableTrip(trip.Number, trip.Driver, trip.DriverId, trip.StartedAt, trip.EndedAt ?? trip.CanceledAt),
+                    move.WasDriverId,
+                    w.Zone
+                ) is
+                { } refused
+            )
+            {
+                return new Problems([refused]);
+            }
+
+            var validation = new Validation();
+            var sheets = new List<(LoadSheet Sheet, LegRow Leg)>();
+            foreach (var leg in its.Legs)
+            {
+                var sheet = (await LoadReads.Sheet(w.Db, leg.LoadId))!;
+                sheets.Add((sheet, sheet.Legs.First(l => l.Id == leg.LegId)));
+            }
+
+            var crew = await Usual(w, move, sheets, trip);
+            (DriverRow? Driver, TruckRow? Truck, TrailerRow? Trailer, string? Cabotage) checkedCrew = default;
+            foreach (var (sheet, leg) in sheets)
+            {
+                checkedCrew = await CoverCommands.CheckOurs(w, sheet, leg, crew, move.CabotageReason, validation);
+            }
+
+            if (!validation.Ok)
+            {
+                return validation.Problems;
+            }
+
+            changed.Add((trip, checkedCrew.Driver!, checkedCrew.Truck!, checkedCrew.Trailer!, its.Legs.Select(l => l.LoadId).ToList()));
+        }
+
+        await ItineraryStore.Reassign(w.Db, changed.ConvertAll(c => (c.Trip.Id, c.Driver.Id, c.Truck.Id, (long?)c.Trailer.Id)));
+        foreach (var (trip, driver, truck, trailer, loads) in changed)
+        {
+            if (await TripCommands.Rebook(w, trip.Id) is { } busy)
+            {
+                return busy;
+            }
+
+            foreach (var load in loads)
+            {
+                await LoadWrites.Settle(w, load);
+                Record(w, load, trip, driver, truck, trailer);
+            }
+
+            work.Done.Add($"Trip {trip.Number} moved from {trip.Driver} to {driver.Name}");
+            work.Undo.Add(new PlanMove(null, trip.Id, trip.DriverId, trip.TruckId, trip.TrailerId, driver.Id));
+        }
+
+        return null;
+    }
+
+    /// <summary>Driver, truck and trailer as chosen, or those the driver has had last.</summary>
+    private static async Task<LegCrew> Usual(CommandContext w, PlanMove move, List<(LoadSheet Sheet, LegRow Leg)> legs, TripRow? trip)
+    {
+        if (move.TruckId is not null && move.TrailerId is not null)
+        {
+            return new LegCrew(move.DriverId, move.TruckId, move.TrailerId);
+        }
+
+        var last = (await FleetStore.Choices(w.Db, w.Now, w.Now + PlanEndpoints.Longest)).FirstOrDefault(d => d.Id == move.DriverId);
+        var kind = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == last?.LastTrailerId)?.Equipment;
+        var matches = await FleetStore.Matches(w.Db);
+        return new LegCrew(
+            move.DriverId,
+            PlanMoves.Unit(move.TruckId, null, last?.LastTruckId, true, trip?.TruckId),
+            PlanMoves.Unit(
+                move.TrailerId,
+                legs.Select(l => l.Sheet.RequiredTrailer(l.Leg)?.Id).FirstOrDefault(t => t is not null),
+                last?.LastTrailerId,
+                kind is { } k && legs.All(l => matches.Fits(k, l.Sheet.Load.Equipment)),
+                trip?.TrailerId
+            )
+        );
+    }
+
+    private static void Record(CommandContext w, long loadId, TripRow trip, DriverRow driver, TruckRow truck, TrailerRow trailer)
+    {
+        // Both drivers hear of it.
+        w.Record(
+            EventKinds.LoadUnassigned,
+            loadId,
+            $"Trip {trip.Number} moved from {trip.Driver} to {driver.Name}",
+            loadId: loadId,
+            driverId: trip.DriverId,
+            before: new
+            {
+                trip.DriverId,
+                trip.TruckId,
+                trip.TrailerId,
+            }
+        );
+        w.Record(
+            EventKinds.LoadCovered,
+            loadId,
+            $"Trip {trip.Number} assigned to {driver.Name}, truck {truck.Unit}, trailer {trailer.Unit}",
+            loadId: loadId,
+            driverId: driver.Id
+        );
+    }
+
+    /// <summary>Open legs become a trip of a driver: the first by pickup, then each where it adds the fewest miles, then in a better order if there
+    /// is one.</summary>
+    private async Task<Problems?> Assign(CommandContext w, PlanMove move, Work work)
+    {
+        var legs = await Locked(w, move);
+        if (legs.Count == 0)
+        {
+            return new Problems([Problem.Missing("This load")]);
+        }
+
+        var first = (await LoadReads.Sheet(w.Db, legs[0].Load))!;
+        if (first.Meant(legs[0].Leg) is not { } leg)
+        {
+            return new Problems([CoverCommands.NoLeg(first, legs[0].Leg)]);
+        }
+
+        var crew = await Usual(w, move, [(first, leg)], null);
+        var covered = await cover.ByDriver(
+            w,
+            legs[0].Load,
+            legs[0].Leg,
+            new CoverByDriverRequest(crew.DriverId, crew.TruckId, crew.TrailerId, false, move.CabotageReason)
+        );
+        if (!covered.Ok)
+        {
+            return covered.Problems;
+        }
+
+        var trip = (await ItineraryStore.Find(w.Db, [legs[0].Leg]))[0].Trip!.Value;
+        work.Undo.Add(new PlanMove(null, trip));
+        var numbers = new List<string> { first.Load.Number };
+        foreach (var (legId, load, _) in legs.Skip(1))
+        {
+            var added = await TripCommands.Add(w, load, legId, new CoverByTripRequest(trip, true, move.CabotageReason));
+            if (!added.Ok)
+            {
+                return added.Problems;
+            }
+
+            numbers.Add(added.Value.Number);
+        }
+
+        if (legs.Count > 1 && await Order(w, trip) is { } refused)
+        {
+            return refused;
+        }
+
+        work.Done.Add($"{string.Join(", ", numbers)} assigned to {covered.Value.Who}, trip {covered.Value.Trip}");
+        return null;
+    }
+
+    /// <summary>Puts a trip's visits in a better order, if there is one.</summary>
+    private static async Task<Problems?> Order(CommandContext w, long tripId)
+    {
+        var open = await TripSheets.Open(w.Db, (await ItineraryStore.Trip(w.Db, tripId))!, w.Now);
+        var better = Itinerary.Order(open.Ordered(Routing.Roads).Visits);
+        if (better.SequenceEqual(Itinerary.Order(open.Visits)))
+        {
+            return null;
+        }
+
+        var ordered = await TripCommands.Order(w, tripId, new TripOrderRequest(better, null, true));
+        return ordered.Ok ? null : ordered.Problems;
+    }
+
+    private static async Task<Problems?> Add(CommandContext w, long tripId, PlanMove move, Work work)
+    {
+        foreach (var (legId, load, _) in await Locked(w, move))
+        {
+            var added = await TripCommands.Add(w, load, legId, new CoverByTripRequest(tripId, true, move.CabotageReason));
+            if (!added.Ok)
+            {
+                return added.Problems;
+            }
+
+            work.Done.Add($"{added.Value.Number} added to trip {added.Value.Trip} of {added.Value.Who}");
+        }
+
+        work.Undo.Add(new PlanMove(move.LegIds));
+        return null;
+    }
+
+    private async Task<Problems?> Unassign(CommandContext w, PlanMove move, Work work)
+    {
+        foreach (var (legId, load, trip) in await Locked(w, move))
+        {
+            var freed = await cover.Undo(w, load, legId);
+            if (!freed.Ok)
+            {
+                return freed.Problems;
+            }
+
+            work.Done.Add($"{freed.Value.Number} unassigned from {freed.Value.Who}");
+            if (trip is { } was)
+            {
+                work.Undo.Add(new PlanMove([legId], was));
+            }
+        }
+
+        return null;
+    }
+
+    private async Task<Problems?> Dissolve(CommandContext w, long tripId, Work work)
+    {
+        var (trip, legs) = (await ItineraryStore.Trip(w.Db, tripId), (await ItineraryStore.Legs(w.Db, [tripId])).GetValueOrDefault(tripId));
+        var dissolved = await TripCommands.Dissolve(w, cover, tripId);
+        if (!dissolved.Ok)
+        {
+            return dissolved.Problems;
+        }
+
+        work.Done.Add(dissolved.Value.Summary);
+        work.Undo.Add(new PlanMove(legs!.Legs.Select(l => l.LegId).ToList(), null, trip!.DriverId, trip.TruckId, trip.TrailerId));
+        return null;
+    }
+
+    /// <summary>A move's legs, earliest first, with their loads locked.</summary>
+    private static async Task<List<(long Leg, long Load, long? Trip)>> Locked(CommandContext w, PlanMove move)
+    {
+        var legs = await ItineraryStore.Find(w.Db, move.LegIds ?? []);
+        foreach (var load in legs.Select(l => l.Load).Distinct().Order())
+        {
+            await LoadWrites.Lock(w.Db, load);
+        }
+
+        return legs;
+    }
+}

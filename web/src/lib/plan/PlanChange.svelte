@@ -1,0 +1,92 @@
+<script lang="ts">
+  import { said } from '../money';
+  import Button from '$ui/Button.svelte';
+  import Key from '$ui/Key.svelte';
+  import { formatDay, formatTime, hours, localAt } from '../time/when';
+  import { changedTrips, effect, worksAt } from './plan';
+  import type { Planner } from './planner.svelte';
+
+  /** The change that is tried on the plan: what it does, and what else could be done there. */
+  let { planner }: { planner: Planner } = $props();
+  const picked = $derived(planner.picked!);
+  const what = $derived(
+    picked.legs ? picked.legs.map((l) => l.load).join(', ') : `Trip ${picked.trip.number}, ${picked.trip.lane},`,
+  );
+  const row = $derived(planner.target?.row ?? null);
+  const offer = $derived(row?.by === 'drivers' ? planner.ranked.find((o) => o.driverId === row.id) : undefined);
+  const title = $derived(
+    !planner.target
+      ? `${what} …`
+      : !row
+        ? `${what} unassigned`
+        : planner.target.with
+          ? picked.legs
+            ? `${what} added to trip ${planner.target.with.number}`
+            : `${what} swapped with trip ${planner.target.with.number}`
+          : `${what} to ${row.name}`,
+  );
+  const swap = $derived(planner.swapWith);
+  const add = $derived(planner.addTo);
+  const trips = $derived(
+    planner.preview && planner.board ? changedTrips(planner.board, picked, planner.preview.drivers) : [],
+  );
+  const when = (at: number, zone: string) => {
+    const local = localAt(at, zone);
+    return `${formatDay(local).slice(0, 3)} ${formatTime(local)}`;
+  };
+  /** How much time is left at a stop. */
+  const spare = (v: (typeof trips)[number]['trip']['visits'][number]) =>
+    Math.max(0, Math.round((Date.parse(v.until) - Date.parse(v.arrives)) / 60_000));
+  const late = $derived((planner.preview?.warnings.length ?? 0) > 0);
+</script>
+
+<section
+  class="border-lark bg-panel absolute right-4 bottom-4 z-20 w-[34rem] max-w-[calc(100%-2rem)] rounded-lg border p-3 shadow-lg"
+  aria-label="Change of the plan"
+  aria-live="polite"
+>
+  <p class="font-bold">{title}</p>
+  {#if planner.preview}
+    <p class="fig text-sm">
+      {effect(planner.preview, said)}
+      {#if offer?.emptyMiles != null && picked.legs && !planner.target?.with}
+        <span class="text-mute">({offer.emptyMiles} to the pickup)</span>{/if}
+    </p>
+    <div class="max-h-56 overflow-y-auto">
+      {#each trips as { trip, driver } (trip.id)}
+        <p class="mt-1 text-sm font-bold">{driver}</p>
+        <ul class="grid grid-cols-[minmax(0,1fr)_auto_8.5rem] gap-x-3 text-sm">
+          {#each trip.visits as v (v.id)}
+            <li class="contents">
+              <span class="truncate"
+                >{v.kind === 'pickup' ? 'pick up' : 'deliver'} <span class="fig">{v.load}</span> {v.town}</span
+              >
+              <span class="fig">{when(worksAt(v), v.zone)}</span>
+              <span class={v.late > 0 ? 'text-ember-word font-bold' : 'text-mute'}
+                >{v.reached ? 'reached' : v.late > 0 ? `late ${hours(v.late)}` : `${hours(spare(v))} to spare`}</span
+              >
+            </li>
+          {/each}
+        </ul>
+      {/each}
+    </div>
+    {#each planner.preview.warnings as said (said)}<p class="text-ember-word mt-1 text-sm">{said}</p>{/each}
+  {:else if planner.attempt.refused}
+    <p class="text-ember-word text-sm">{planner.attempt.refused.message}</p>
+  {:else}<p class="text-mute text-sm">Looking …</p>{/if}
+  <div class="mt-2 flex flex-wrap items-center gap-2">
+    {#if planner.preview}
+      <Button look="main" small busy={planner.attempt.busy} onclick={() => planner.make()}
+        >{late ? 'Change anyway' : row ? (picked.legs ? 'Assign' : planner.target?.with ? 'Swap' : 'Move') : 'Unassign'}
+        <Key>Enter</Key></Button
+      >
+    {/if}
+    {#if swap}<Button small onclick={() => planner.try({ row, with: swap })}
+        >Swap with trip {swap.number} <Key>s</Key></Button
+      >{/if}
+    {#if add}<Button small onclick={() => planner.try({ row, with: add })}>Add to trip {add.number} <Key>t</Key></Button
+      >{/if}
+    <Button small look="quiet" onclick={() => planner.cancel()}>Cancel <Key>Esc</Key></Button>
+    {#if row}<span class="text-mute ml-auto text-sm"><Key>↓</Key> <Key>↑</Key> another {row.by.slice(0, -1)}</span>{/if}
+  </div>
+</section>

@@ -1,0 +1,238 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import { api, take } from '../api/client';
+  import { latest } from '../api/latest';
+  import LoadSheet from '../loads/LoadSheet.svelte';
+  import { setQuery } from '../state/address';
+  import { live } from '../state/live.svelte';
+  import { showError } from '../state/messages.svelte';
+  import { session } from '../state/session.svelte';
+  import { addDays, formatDay } from '../time/when';
+  import AxisHead from '$ui/AxisHead.svelte';
+  import AxisLines from '$ui/AxisLines.svelte';
+  import Button from '$ui/Button.svelte';
+  import Head from '$ui/Head.svelte';
+  import Select from '$ui/Select.svelte';
+  import Sheet from '$ui/Sheet.svelte';
+  import type { Axis } from '$ui/axis';
+  import PlanChange from './PlanChange.svelte';
+  import PlanDriver from './PlanDriver.svelte';
+  import PlanLeg from './PlanLeg.svelte';
+  import PlanRow from './PlanRow.svelte';
+  import PlanStanding from './PlanStanding.svelte';
+  import { planKeys } from './keys';
+  import { loadIdsOf, type By, type Leg, type Row, type Target, type Trip } from './plan';
+  import { Planner } from './planner.svelte';
+
+  /** The plan: drivers, trucks or trailers with their trips over some days; below them the loads that still need a truck. */
+  const days = $derived(Math.min(14, Math.max(1, Number(page.url.searchParams.get('days')) || 4)));
+  const today = $derived(session.wallClock().slice(0, 10));
+  const first = $derived(page.url.searchParams.get('from') ?? today);
+  const loadId = $derived(Number(page.url.searchParams.get('load')) || null);
+  const driverId = $derived(Number(page.url.searchParams.get('driver')) || null);
+  const may = session.may('loads.cover');
+  let width = $state(1100);
+  let list = $state<HTMLElement>();
+  let dragged = $state<{ trip?: Trip; leg?: Leg } | null>(null);
+
+  const load: () => Promise<void> = latest(
+    () => take(api.GET('/api/plan', { params: { query: { from: first, days } } })),
+    (board) => (planner.board = board),
+    showError,
+  );
+  const planner = new Planner(() => load());
+  $effect(() => {
+    void first;
+    void days;
+    void load();
+    return live.follow(load, ['loads', 'fleet']);
+  });
+  const board = $derived(planner.board);
+  const axis = $derived<Axis | null>(
+    board && {
+      from: Date.parse(board.from),
+      until: Date.parse(board.until),
+      width: Math.max(240, width - 240 - 124),
+    },
+  );
+  const driver = $derived(
+    planner.rows.find((r) => r.driver?.id === driverId)?.driver ??
+      board?.drivers.find((d) => d.id === driverId) ??
+      null,
+  );
+  const range = [1, 2, 4, 7, 14];
+  const zoom = (by: number) => {
+    const at = range.findIndex((d) => d >= days);
+    setQuery({ days: String(range[Math.max(0, Math.min(range.length - 1, at + by))]) });
+  };
+  const shift = (by: number) => {
+    const day = addDays(first, by);
+    setQuery({ from: day === today ? null : day });
+  };
+  const only = { load: null, driver: null };
+  function open(row: Row | null, trip?: Trip, leg?: Leg) {
+    if (leg) setQuery({ ...only, load: String(leg.loadId) });
+    else if (trip && loadIdsOf(trip).length > 1) void goto(`/trip/${trip.id}`);
+    else if (trip) setQuery({ ...only, load: String(loadIdsOf(trip)[0]) });
+    else if (row?.driver) setQuery({ ...only, driver: String(row.id) });
+  }
+  const close = () => setQuery(only);
+  function drop(target: Target) {
+    const what = dragged;
+    dragged = null;
+    if (!what || !may) return;
+    if (what.trip && what.trip.id !== target.with?.id) {
+      // On a trip of its own line nothing changes.
+      if (!target.with && target.row?.trips.some((t) => t.id === what.trip!.id)) return;
+      void planner.pick({ trip: what.trip }, target);
+    } else if (what.leg && target.row?.by === 'drivers') {
+      const legs = planner.legs.filter((l) => planner.selected.includes(l.legId));
+      void planner.pick({ legs: legs.some((l) => l.legId === what.leg!.legId) ? legs : [what.leg] }, target);
+    }
+  }
+  const show = (at: string) =>
+    requestAnimationFrame(() =>
+      list?.querySelector(`[data-plan="${CSS.escape(at)}"]`)?.scrollIntoView({ block: 'nearest' }),
+    );
+  // The driver who is tried is in view.
+  $effect(() => {
+    if (planner.target?.row) show(planner.target.row.key);
+  });
+  const key = planKeys(planner, {
+    may,
+    open: () => {
+      const leg = planner.leg(planner.at?.row);
+      const row = planner.plain.find((r) => r.key === planner.at?.row) ?? null;
+      open(row, planner.trip(planner.at?.trip), leg);
+    },
+    zoom,
+    shift,
+    show,
+  });
+</script>
+
+<svelte:window onkeydown={key} />
+<svelte:head><title>Plan · Steady Lark</title></svelte:head>
+<svg width="0" height="0" class="absolute" aria-hidden="true"
+  ><defs
+    ><pattern id="plan-off" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"
+      ><rect width="6" height="6" fill="var(--faint)" /><line
+        y2="6"
+        stroke="var(--mute)"
+        stroke-width="1.4"
+        opacity="0.5"
+      /></pattern
+    ></defs
+  ></svg
+>
+<div class="flex h-full">
+  <section class="relative flex min-w-0 flex-1 flex-col" bind:clientWidth={width}>
+    <Head
+      title="Plan"
+      tabs={[
+        { id: 'drivers', label: 'Drivers', count: board?.drivers.length },
+        { id: 'trucks', label: 'Trucks', count: board?.trucks.length },
+        { id: 'trailers', label: 'Trailers', count: board?.trailers.length },
+      ]}
+      tab={planner.by}
+      ontab={(t) => {
+        planner.cancel();
+        planner.at = null;
+        planner.by = t as By;
+      }}
+    >
+      {#if planner.by === 'drivers' && planner.groups.length > 1}
+        <Select
+          label="Driver group"
+          class="h-7 text-sm"
+          bind:value={planner.group}
+          placeholder="All groups"
+          options={[{ value: '', label: 'All groups' }, ...planner.groups.map((g) => ({ value: g, label: g }))]}
+        />
+      {/if}
+      <span class="flex items-center text-sm">
+        <Button small look="quiet" onclick={() => shift(-1)} aria-label="A day earlier" title="A day earlier ( [ )"
+          >‹</Button
+        >
+        <button class="hover:underline" title="Back to today" onclick={() => setQuery({ from: null })}
+          >{formatDay(first)}</button
+        >
+        <Button small look="quiet" onclick={() => shift(1)} aria-label="A day later" title="A day later ( ] )">›</Button
+        >
+      </span>
+      <Select
+        label="Days shown"
+        class="h-7 text-sm"
+        value={String(days)}
+        onchange={(d: string) => setQuery({ days: d })}
+        options={[...new Set([...range, days])]
+          .sort((a, b) => a - b)
+          .map((d) => ({ value: String(d), label: d === 1 ? '24 hours' : `${d} days` }))}
+      />
+    </Head>
+    {#if board && axis}
+      <div class="pl-60"><div style:width="{axis.width}px"><AxisHead {axis} /></div></div>
+      <div class="min-h-0 flex-1 overflow-y-auto pb-24" bind:this={list}>
+        <div class="relative" role="grid" aria-label="Plan by {planner.by}">
+          <div class="pointer-events-none absolute inset-y-0 left-60" style:width="{axis.width}px">
+            <AxisLines {axis} />
+          </div>
+          {#each planner.rows as row (row.key)}
+            <PlanRow
+              {row}
+              {planner}
+              {axis}
+              {may}
+              onopen={(trip) => open(row, trip)}
+              ondrag={(trip) => (dragged = trip ? { trip } : null)}
+              ondrop={(trip) => drop({ row, with: trip })}
+            />
+          {:else}<p class="text-mute px-5 py-4">
+              {planner.by === 'drivers'
+                ? 'Drivers are added in Setup, under Fleet.'
+                : 'Units are added in Setup, under Fleet.'}
+            </p>{/each}
+          <div
+            class="flex items-baseline gap-4 px-5 pt-4 pb-1"
+            role="row"
+            tabindex="-1"
+            ondragover={(e) => dragged?.trip && e.preventDefault()}
+            ondrop={(e) => {
+              e.preventDefault();
+              drop({ row: null });
+            }}
+          >
+            <h2 class="font-bold {board.open.some((l) => l.urgency === 'now') ? 'text-ember-word' : ''}">
+              Open loads <span class="fig">{board.open.length}</span>
+            </h2>
+            <span class="text-mute text-sm"
+              >{dragged?.trip
+                ? 'Drop the trip here to unassign it.'
+                : may
+                  ? 'Enter assigns the load to the best driver; or drag it to a driver. Space selects several.'
+                  : ''}</span
+            >
+          </div>
+          {#each board.open as leg (leg.legId)}
+            <PlanLeg
+              {leg}
+              {planner}
+              {axis}
+              {may}
+              onopen={() => open(null, undefined, leg)}
+              ondrag={(l) => (dragged = l ? { leg: l } : null)}
+            />
+          {:else}<p class="text-mute px-5 pb-4">Every load of these days has a truck.</p>{/each}
+        </div>
+        {#if board.standing.length > 0}<PlanStanding standing={board.standing} />{/if}
+      </div>
+    {:else}<p class="text-mute p-6" role="status">Loading plan …</p>{/if}
+    {#if planner.picked}<PlanChange {planner} />{/if}
+  </section>
+  {#if loadId}
+    <Sheet label="load" onclose={close}><LoadSheet id={loadId} /></Sheet>
+  {:else if driver}
+    <Sheet label="driver" onclose={close}><PlanDriver {driver} {may} onchanged={load} /></Sheet>
+  {/if}
+</div>

@@ -1,0 +1,148 @@
+<script lang="ts">
+  import { equipmentLabels } from '../loads/labels';
+  import { said } from '../money';
+  import { session } from '../state/session.svelte';
+  import { formatDay, formatLocal, formatTime, localAt } from '../time/when';
+  import { xOf, type Axis } from '$ui/axis';
+  import PlanLine from './PlanLine.svelte';
+  import { canMove, loadsOf, type Row, type Trip } from './plan';
+  import type { Planner } from './planner.svelte';
+
+  /** A driver, truck or trailer with its trips, time off and way home. */
+  interface Props {
+    row: Row;
+    planner: Planner;
+    axis: Axis;
+    may: boolean;
+    onopen: (trip?: Trip) => void;
+    ondrag: (trip: Trip | null) => void;
+    ondrop: (trip?: Trip) => void;
+  }
+  let { row, planner, axis, may, onopen, ondrag, ondrop }: Props = $props();
+  const height = 46;
+  const driver = $derived(row.driver);
+  const target = $derived(planner.target?.row?.key === row.key);
+  const here = $derived(planner.at?.row === row.key);
+  const before = $derived(planner.plain.find((r) => r.key === row.key)?.trips.map((t) => t.id) ?? []);
+  const shown = $derived(row.trips.filter((t) => Date.parse(t.ends) > axis.from && Date.parse(t.setsOut) < axis.until));
+  const when = (at: string) => formatLocal(localAt(at, session.zone));
+  const short = (at: string) => {
+    const local = localAt(at, session.zone);
+    return `${formatDay(local).slice(0, 3)} ${formatTime(local)}`;
+  };
+  const free = $derived(
+    driver
+      ? [
+          row.equipment ? equipmentLabels[row.equipment] : null,
+          driver.freeTown
+            ? driver.freeAt && Date.parse(driver.freeAt) > session.now
+              ? `${driver.freeTown} ${short(driver.freeAt)}`
+              : `free in ${driver.freeTown}`
+            : null,
+        ]
+      : [row.equipment ? equipmentLabels[row.equipment] : null, row.drivers.join(', ') || 'free'],
+  );
+  const standing = $derived(
+    row.by === 'trailers' ? (planner.board?.standing.filter((s) => s.trailerId === row.id) ?? []) : [],
+  );
+  const home = $derived(driver?.homeAt ? xOf(axis, Date.parse(driver.homeAt)) : null);
+  const homeLate = $derived(
+    !!driver?.homeAt && !!driver.homeBy && Date.parse(driver.homeAt) > Date.parse(driver.homeBy),
+  );
+  const span = (trip: Trip) => {
+    const x = Math.max(0, xOf(axis, Date.parse(trip.setsOut)) - 6);
+    return { x, width: Math.max(16, Math.min(axis.width, xOf(axis, Date.parse(trip.ends))) - x + 6) };
+  };
+  const word = (trip: Trip) =>
+    `Trip ${trip.number}, ${trip.lane}, load ${loadsOf(trip).join(', ')}, ${trip.startedAt ? (trip.endedAt ? 'ended' : 'under way') : `from ${when(trip.setsOut)}`}${trip.visits.some((v) => v.late > 0 && !v.reached) ? ', late' : ''}`;
+</script>
+
+<div
+  class="border-line relative flex border-b {target ? 'bg-lark-tint/70' : here ? 'bg-faint/70' : ''}"
+  style="content-visibility: auto; contain-intrinsic-height: {height}px"
+  role="row"
+  tabindex="-1"
+  data-plan={row.key}
+  ondragover={(e) => may && e.preventDefault()}
+  ondrop={(e) => {
+    e.preventDefault();
+    ondrop();
+  }}
+>
+  <div class="w-60 shrink-0 py-1 pr-2 pl-5" role="rowheader">
+    <button class="block max-w-full truncate text-left font-bold hover:underline" onclick={() => onopen()}
+      >{row.name}</button
+    >
+    <span class="text-mute block truncate text-sm">{free.filter(Boolean).join(' · ')}</span>
+  </div>
+  <div class="relative shrink-0" style:width="{axis.width}px" role="gridcell">
+    <svg width={axis.width} {height} class="block overflow-hidden" aria-hidden="true">
+      {#each driver?.off ?? [] as off (off.id)}
+        {@const x = Math.max(0, xOf(axis, Date.parse(off.from)))}
+        {@const end = Math.min(axis.width, xOf(axis, Date.parse(off.until)))}
+        {#if end > x}<rect {x} y="14" width={end - x} height="24" fill="url(#plan-off)" stroke="var(--line)" />{/if}
+      {/each}
+      {#each standing as s (s.transferId)}
+        {@const x = Math.max(0, xOf(axis, Date.parse(s.since)))}
+        {@const end = Math.min(axis.width, xOf(axis, Math.max(session.now, Date.parse(s.deadline))))}
+        <rect {x} y="20" width={Math.max(4, end - x)} height="12" fill="var(--lark-tint)" stroke="var(--lark)" />
+        <text x={x + 5} y="30" font-size="11" fill="var(--ink)">{s.load} loaded, {s.town}</text>
+      {/each}
+      {#if driver && home !== null && shown.length > 0}
+        {@const ends = xOf(axis, Date.parse(driver.freeAt!))}
+        {#if driver.homeMiles}<line
+            x1={Math.max(0, ends)}
+            x2={home}
+            y1={height / 2 + 3}
+            y2={height / 2 + 3}
+            stroke="var(--mute)"
+            stroke-width="1.3"
+            stroke-dasharray="2 5"
+          />{/if}
+        <path
+          d="M{home} {height / 2 - 4} l6 6 v8 h-12 v-8 z"
+          fill="var(--paper)"
+          stroke={homeLate ? 'var(--ember)' : 'var(--ink)'}
+          stroke-width="1.6"
+          stroke-linejoin="round"
+        />
+      {/if}
+      {#each shown as trip (trip.id)}<PlanLine {trip} {axis} {height} tried={!before.includes(trip.id)} />{/each}
+    </svg>
+    {#each shown as trip (trip.id)}
+      {@const at = span(trip)}
+      <button
+        class="absolute inset-y-1 rounded {planner.at?.trip === trip.id && here
+          ? 'outline-lark outline-2'
+          : 'hover:bg-lark/5'}"
+        style:left="{at.x}px"
+        style:width="{at.width}px"
+        aria-label={word(trip)}
+        title={word(trip)}
+        data-trip={trip.id}
+        tabindex="-1"
+        draggable={may && canMove(trip)}
+        ondragstart={() => ondrag(trip)}
+        ondragend={() => ondrag(null)}
+        ondragover={(e) => may && e.preventDefault()}
+        ondrop={(e) => {
+          e.preventDefault();
+          e.stopPropagation();
+          ondrop(trip);
+        }}
+        onclick={() => (planner.at = { row: row.key, trip: trip.id })}
+        ondblclick={() => onopen(trip)}
+      ></button>
+    {/each}
+  </div>
+  <div class="min-w-0 flex-1 py-1 pr-4 pl-2 text-right text-sm" role="gridcell">
+    {#if driver?.perDay && shown.length > 0}<span class="fig block whitespace-nowrap"
+        >{said(driver.perDay).replace(/\.\d\d$/, '')} a day</span
+      >{/if}
+    {#if driver && driver.warnings.length > 0}
+      <span class="text-ember-word block truncate font-bold" title={driver.warnings.join('\n')}
+        >{driver.warnings.length === 1 ? '1 problem' : `${driver.warnings.length} problems`}</span
+      >
+    {:else if driver && shown.length === 0}<span class="text-mute block">free</span>{/if}
+  </div>
+</div>

@@ -1,0 +1,165 @@
+import type { Schemas } from '../api/client';
+
+export type Board = Schemas['PlanBoard'];
+export type Driver = Schemas['PlanDriver'];
+export type Trip = Schemas['PlanTrip'];
+export type Leg = Schemas['PlanLeg'];
+export type Move = Schemas['PlanMove'];
+export type By = 'drivers' | 'trucks' | 'trailers';
+
+/** A line of the plan: a driver, a truck or a trailer, with its trips. */
+export interface Row {
+  key: string;
+  by: By;
+  id: number;
+  name: string;
+  equipment: Driver['equipment'];
+  driver: Driver | null;
+  trips: Trip[];
+  /** Who drives the trips, for trucks and trailers. */
+  drivers: string[];
+}
+
+/** What is picked to be moved. */
+export type Picked = { legs: Leg[]; trip?: undefined } | { trip: Trip; legs?: undefined };
+
+/** Where it goes: a line, one of the trips there, or nowhere, which unassigns it. */
+export interface Target {
+  row: Row | null;
+  /** Legs are added to it; a trip swaps with it. */
+  with?: Trip;
+}
+
+/**
+ * The lines of the plan.
+ * @param changed Drivers as they would be, which replace those of the board.
+ */
+export function rowsOf(board: Board, by: By, group: string, changed: Driver[] = []): Row[] {
+  const drivers = board.drivers.map((d) => changed.find((c) => c.id === d.id) ?? d);
+  if (by === 'drivers')
+    return drivers
+      .filter((d) => !group || d.group === group)
+      .map((d) => ({
+        key: `drivers-${d.id}`,
+        by,
+        id: d.id,
+        name: d.name,
+        equipment: d.equipment,
+        driver: d,
+        trips: d.trips,
+        drivers: [],
+      }));
+  const units = by === 'trucks' ? board.trucks : board.trailers;
+  return units.map((unit) => {
+    const trips = drivers
+      .flatMap((d) => d.trips.map((trip) => ({ trip, name: d.name })))
+      .filter(({ trip }) => (by === 'trucks' ? trip.truckId : trip.trailerId) === unit.id)
+      .sort((a, b) => Date.parse(a.trip.setsOut) - Date.parse(b.trip.setsOut));
+    return {
+      key: `${by}-${unit.id}`,
+      by,
+      id: unit.id,
+      name: `${by === 'trucks' ? 'Truck' : 'Trailer'} ${unit.unit}`,
+      equipment: unit.equipment,
+      driver: null,
+      trips: trips.map((t) => t.trip),
+      drivers: [...new Set(trips.map((t) => t.name))],
+    };
+  });
+}
+
+/** Whether a trip can still go to another driver. */
+export const canMove = (trip: Trip) => !trip.startedAt && !trip.endedAt;
+
+/** The moves that bring what is picked to its target. */
+export function movesOf(picked: Picked, target: Target): Move[] {
+  if (picked.legs) {
+    const legIds = picked.legs.map((l) => l.legId);
+    return target.with ? [{ legIds, tripId: target.with.id }] : target.row ? [{ legIds, driverId: target.row.id }] : [];
+  }
+  const { trip } = picked;
+  if (!target.row) return [{ tripId: trip.id }];
+  const same = { tripId: trip.id, driverId: trip.driverId, wasDriverId: trip.driverId };
+  if (target.row.by === 'trucks') return [{ ...same, truckId: target.row.id, trailerId: trip.trailerId ?? undefined }];
+  if (target.row.by === 'trailers') return [{ ...same, truckId: trip.truckId, trailerId: target.row.id }];
+  const there = target.with;
+  return there
+    ? [
+        { ...same, driverId: there.driverId, truckId: there.truckId },
+        { tripId: there.id, driverId: trip.driverId, wasDriverId: there.driverId, truckId: trip.truckId },
+      ]
+    : [{ ...same, driverId: target.row.id }];
+}
+
+/** Trips of a line that a trip could swap with: those at the same time that have not begun. */
+export const swaps = (trip: Trip, row: Row): Trip[] =>
+  row.by === 'drivers'
+    ? row.trips.filter(
+        (t) =>
+          t.id !== trip.id &&
+          canMove(t) &&
+          Date.parse(t.setsOut) < Date.parse(trip.ends) &&
+          Date.parse(trip.setsOut) < Date.parse(t.ends),
+      )
+    : [];
+
+export interface Stretch {
+  from: number;
+  until: number;
+  kind: 'empty' | 'loaded' | 'driven';
+}
+
+/** When a truck works at a visit: it waits until the place opens. */
+export const worksAt = (v: Schemas['PlanVisit']) =>
+  v.reached ? Date.parse(v.arrives) : Math.max(Date.parse(v.arrives), Date.parse(v.from));
+
+/** What a trip's line consists of: the empty way to it, loaded and empty stretches, and what was driven up to now. */
+export function stretches(trip: Trip, now: number): Stretch[] {
+  const all: Stretch[] = [];
+  const { visits } = trip;
+  if (!trip.startedAt && trip.emptyMiles)
+    all.push({ from: Date.parse(trip.setsOut), until: Date.parse(visits[0].arrives), kind: 'empty' });
+  for (let i = 1; i < visits.length; i++)
+    all.push({ from: worksAt(visits[i - 1]), until: worksAt(visits[i]), kind: visits[i].loaded ? 'loaded' : 'empty' });
+  if (trip.startedAt)
+    all.push({
+      from: Date.parse(visits[0].arrives),
+      until: Math.min(now, trip.endedAt ? Date.parse(trip.endedAt) : Date.parse(trip.ends)),
+      kind: 'driven',
+    });
+  return all.filter((s) => s.until > s.from);
+}
+
+/** Numbers of the loads on a trip. */
+export const loadsOf = (trip: Trip) => [...new Set(trip.visits.map((v) => v.load))];
+
+/** The loads of a trip as ids, in the order of their pickup. */
+export const loadIdsOf = (trip: Trip) => [...new Set(trip.visits.map((v) => v.loadId))];
+
+/** How a change reads: "61 more empty miles, $388 more margin". */
+export function effect(preview: Schemas['PlanPreview'], money: (m: Schemas['Money']) => string): string {
+  const parts: string[] = [];
+  const more = (n: number) => (n > 0 ? 'more' : 'fewer');
+  parts.push(
+    preview.emptyMiles
+      ? `${Math.abs(preview.emptyMiles).toLocaleString('en-US')} ${more(preview.emptyMiles)} empty miles with the way home`
+      : 'no more empty miles',
+  );
+  const margin = Number(preview.margin?.amount ?? 0);
+  if (preview.margin && margin)
+    parts.push(
+      `${money({ ...preview.margin, amount: Math.abs(margin).toFixed(2) })} ${margin > 0 ? 'more' : 'less'} margin`,
+    );
+  return parts.join(', ');
+}
+
+/** The trips a change is about, as they would be: those of the picked loads, and those that are at another driver's then. */
+export function changedTrips(board: Board, picked: Picked, drivers: Driver[]): { trip: Trip; driver: string }[] {
+  const loads = picked.legs ? picked.legs.map((l) => l.loadId) : loadIdsOf(picked.trip);
+  const was = new Map(board.drivers.flatMap((d) => d.trips.map((t) => [t.id, t.driverId])));
+  return drivers.flatMap((d) =>
+    d.trips
+      .filter((t) => !t.endedAt && (was.get(t.id) !== t.driverId || t.visits.some((v) => loads.includes(v.loadId))))
+      .map((trip) => ({ trip, driver: d.name })),
+  );
+}

@@ -1,0 +1,5 @@
+<script lang="ts">
+  import PlanPage from '$lib/plan/PlanPage.svelte';
+</script>
+
+<PlanPage />
