@@ -98,6 +98,15 @@ public sealed class Validation
         }
     }
 
+    /// <summary>A time, if there is one, between ten years before and five years after <paramref name="now"/>.</summary>
+    public void Time(Instant? at, Instant now, string field, string name)
+    {
+        if (at is { } time && (time < now - Duration.FromDays(3653) || time > now + Duration.FromDays(1827)))
+        {
+            Add("out.of.range", $"{name} is more than ten years ago or five years ahead.", field);
+        }
+    }
+
     /// <summary>A date between ten years before and five years after <paramref name="today"/>.</summary>
     public void Date(LocalDate? date, LocalDate today, string field, string name, bool required = true)
     {

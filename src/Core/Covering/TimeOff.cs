@@ -11,7 +11,14 @@ public static class TimeOff
 
     /// <summary>Checks time off that is entered, under <c>from</c> and <c>until</c>.</summary>
     /// <param name="others">What is entered for this driver already.</param>
-    public static Span? Check(Validation validation, Instant? from, Instant? until, IEnumerable<Span> others, DateTimeZone zone)
+    public static Span? Check(
+        Validation validation,
+        Instant? from,
+        Instant? until,
+        IEnumerable<Span> others,
+        Instant now,
+        DateTimeZone zone
+    )
     {
         if (from is not { } begins)
         {
@@ -28,6 +35,12 @@ public static class TimeOff
         if (ends <= begins)
         {
             validation.Add("order", "The time off has to end after it begins.", "until");
+            return null;
+        }
+
+        validation.Time(begins, now, "from", "The begin of the time off");
+        if (!validation.Ok)
+        {
             return null;
         }
 

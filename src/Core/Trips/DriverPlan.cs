@@ -81,9 +81,7 @@ public static class DriverPlan
 
     /// <summary>Margin per day of the trips, from leaving for the first one to the end of the last, at least one day; null without trips.</summary>
     public static Money? PerDay(IReadOnlyList<PlannedTrip> trips, Money margin) =>
-        trips.Count == 0
-            ? null
-            : Money.Usd(margin.Amount / (decimal)Math.Max(1, (trips[^1].Ends - trips[0].SetsOut).TotalDays)).ToCents();
+        trips.Count == 0 ? null : Money.Usd(margin.Amount / (decimal)Math.Max(1, (trips[^1].Ends - trips[0].SetsOut).TotalDays)).ToCents();
 
     /// <summary>What does not work in a driver's plan, in sentences: visits reached late, trips over time off, a way home that is too late.</summary>
     public static IReadOnlyList<string> Warnings(DriverAgreed driver, IReadOnlyList<PlannedTrip> trips, WayHome? home, DateTimeZone zone)

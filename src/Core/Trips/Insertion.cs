@@ -55,14 +55,17 @@ public sealed record OpenTrip(
     /// Puts a leg on the trip where it adds the fewest miles: first among the places where nothing becomes late and every delivery is at the doors,
     /// then without regard to the doors, then where the fewest visits are late. The trailer is never overloaded.
     /// </summary>
-    public Inserted Insert(IRoads roads, TripLeg leg)
+    public Inserted Insert(IRoads roads, TripLeg leg) => Best(roads, Ways(roads, leg));
+
+    /// <summary>The shortest of several ways to drive the trip, in the order of preference that <see cref="Insert"/> has.</summary>
+    private Inserted Best(IRoads roads, IEnumerable<IReadOnlyList<Visit>> ways)
     {
         var now = Expect(roads, Visits);
         var (late, miles) = (Late(now), Miles(roads, Visits));
         var known = new Dictionary<string, Problems>();
         Problems? notBeside = null;
         (int Rank, Inserted How)? best = null;
-        foreach (var (visits, all) in Ways(roads, leg).Select(v => (v, Miles(roads, v))).OrderBy(w => w.Item2))
+        foreach (var (visits, all) in ways.Select(v => (v, Miles(roads, v))).OrderBy(w => w.Item2))
         {
             var overloaded = Itinerary.Overloaded(visits, Limits, Trailer, known);
             if (overloaded.Any)
@@ -94,26 +97,67 @@ public sealed record OpenTrip(
     }
 
     /// <summary>
-    /// The same legs in a better order: one leg after the other is taken out and put where it adds the fewest miles, as long as that makes fewer
-    /// visits late or the trip shorter. Legs that were picked up stay as they are.
+    /// The same legs in a better order, preferred as in <see cref="Insert"/>: the shortest of all orders when there are few; otherwise the trip is
+    /// built anew, and one leg after the other is taken out and put back, as long as that makes fewer visits late or the trip shorter. What was reached
+    /// stays.
     /// </summary>
     public OpenTrip Ordered(IRoads roads)
     {
+        var ahead = Visits.Where(v => !v.Reached).ToList();
+        var orders = 1d;
+        var n = 0;
+        foreach (var own in ahead.GroupBy(v => v.Leg.LegId))
+        {
+            for (var i = 1; i <= own.Count(); i++)
+            {
+                orders *= (double)++n / i;
+            }
+        }
+
+        if (orders <= MostWays)
+        {
+            var reached = Visits.Where(v => v.Reached).ToList();
+            return this with { Visits = Best(roads, Orders(ahead).Select(o => (IReadOnlyList<Visit>)[.. reached, .. o])).Visits };
+        }
+
+        var legs = ahead.Where(v => v.Begins).Select(v => v.Leg).ToList();
+        var onBoard = this with { Visits = Visits.Where(v => !legs.Contains(v.Leg)).ToList() };
+        return new[] { legs, legs.AsEnumerable().Reverse() }
+            .Select(start => start.Aggregate(onBoard, (trip, leg) => trip with { Visits = trip.Insert(roads, leg).Visits }))
+            .Prepend(this)
+            .Select(trip => trip.Improved(roads, legs))
+            .MinBy(trip => trip.Cost(roads))!;
+    }
+
+    /// <summary>All orders of visits in which each leg's own are in its order.</summary>
+    private static IEnumerable<IReadOnlyList<Visit>> Orders(IReadOnlyList<Visit> left)
+    {
+        if (left.Count == 0)
+        {
+            yield return [];
+        }
+
+        foreach (var first in left.GroupBy(v => v.Leg.LegId).Select(own => own.MinBy(v => v.At)!).ToList())
+        {
+            foreach (var rest in Orders(left.Where(v => v != first).ToList()))
+            {
+                yield return [first, .. rest];
+            }
+        }
+    }
+
+    private OpenTrip Improved(IRoads roads, IReadOnlyList<TripLeg> legs)
+    {
         var best = this;
-        var cost = Cost(best);
-        for (var better = true; better; )
+        var cost = best.Cost(roads);
+        for (var better = legs.Count > 1; better; )
         {
             better = false;
-            foreach (var leg in Visits.Where(v => v.Begins && !v.Reached).Select(v => v.Leg).ToList())
+            foreach (var leg in legs)
             {
                 var without = best with { Visits = best.Visits.Where(v => v.Leg.LegId != leg.LegId).ToList() };
-                if (without.Visits.Count == 0)
-                {
-                    return best;
-                }
-
                 var tried = best with { Visits = without.Insert(roads, leg).Visits };
-                var now = Cost(tried);
+                var now = tried.Cost(roads);
                 if (now.Late < cost.Late || (now.Late == cost.Late && now.Miles < cost.Miles - 0.05))
                 {
                     (best, cost, better) = (tried, now, true);
@@ -122,10 +166,10 @@ public sealed record OpenTrip(
         }
 
         return best;
-
-        (int Late, double Miles) Cost(OpenTrip trip) =>
-            (trip.Expect(roads, trip.Visits).Count(v => v.Late > Duration.Zero), trip.Miles(roads, trip.Visits));
     }
+
+    /// <summary>How many visits are late, and the miles.</summary>
+    private (int Late, double Miles) Cost(IRoads roads) => (Expect(roads, Visits).Count(v => v.Late > Duration.Zero), Miles(roads, Visits));
 
     /// <summary>The ways to place a leg's stops among the visits ahead, in its order; one of them after all others.</summary>
     private IEnumerable<IReadOnlyList<Visit>> Ways(IRoads roads, TripLeg leg)

@@ -152,7 +152,7 @@ public static class FleetCommands
         var validation = new Validation();
         var note = validation.Text(r.Note, "note", "The note", 100);
         var known = await FleetStore.TimeOff(w.Db, Instant.MinValue, driverId);
-        if (TimeOff.Check(validation, r.From, r.Until, known.Select(o => o.Span), w.Zone) is not { } span || !validation.Ok)
+        if (TimeOff.Check(validation, r.From, r.Until, known.Select(o => o.Span), w.Now, w.Zone) is not { } span || !validation.Ok)
         {
             return validation.Problems;
         }
@@ -194,6 +194,13 @@ public static class FleetCommands
         if (await FleetStore.Driver(w.Db, driverId, locked: true) is not { } driver)
         {
             return Problem.Missing("This driver");
+        }
+
+        var validation = new Validation();
+        validation.Time(r.At, w.Now, "at", "The time to be home by");
+        if (!validation.Ok)
+        {
+            return validation.Problems;
         }
 
         await FleetStore.SetHomeBy(w.Db, driverId, r.At);

@@ -109,20 +109,21 @@ public sealed class PlanCommands(CoverCommands cover)
             return refused;
         }
 
-        foreach (var move in moves)
+        for (var i = 0; i < moves.Count; i++)
         {
-            var problem = PlanMoves.KindOf(move.LegIds?.Count ?? 0, move.TripId is not null, move.DriverId is not null) switch
+            var move = moves[i];
+            var problems = PlanMoves.KindOf(move.LegIds?.Count ?? 0, move.TripId is not null, move.DriverId is not null) switch
             {
                 PlanMoveKind.Assign => await Assign(w, move, work),
                 PlanMoveKind.Add => await Add(w, move.TripId!.Value, move, work),
                 PlanMoveKind.Unassign => await Unassign(w, move, work),
                 PlanMoveKind.Dissolve => await Dissolve(w, move.TripId!.Value, work),
                 PlanMoveKind.Reassign => null,
-                _ => new Problems([new Problem("plan.move", "Each move names loads or a trip, and where they go.", "moves")]),
+                _ => new Problem("plan.move", "Each move names loads or a trip, and where they go."),
             };
-            if (problem is not null)
+            if (problems is not null)
             {
-                return problem;
+                return In(i, problems);
             }
         }
 
@@ -135,6 +136,14 @@ public sealed class PlanCommands(CoverCommands cover)
 
         work.Undo.Reverse();
         return (new PlanAnswer(string.Join("; ", work.Done), work.Undo), effect, after.ConvertAll(d => d.Driver));
+    }
+
+    /// <summary>Problems of one of the moves.</summary>
+    private static Problems In(int move, Problems problems)
+    {
+        var validation = new Validation();
+        validation.AddRange(problems, $"moves[{move}].");
+        return validation.Problems;
     }
 
     /// <summary>The drivers whose plan may change: those named, and those of the trips that are named or whose legs are.</summary>
@@ -164,7 +173,7 @@ public sealed class PlanCommands(CoverCommands cover)
 
         if (trips.DistinctBy(m => m.TripId).Count() < trips.Count)
         {
-            return new Problems([new Problem("plan.moves", "Move each trip once.", "moves")]);
+            return new Problem("plan.moves", "Move each trip once.", "moves");
         }
 
         var changed = new List<(TripRow Trip, DriverRow Driver, TruckRow Truck, TrailerRow Trailer, List<long> Loads)>();
@@ -181,7 +190,7 @@ public sealed class PlanCommands(CoverCommands cover)
                 || !legs.TryGetValue(trip.Id, out var its)
             )
             {
-                return new Problems([Problem.Missing("This trip")]);
+                return In(moves.IndexOf(move), Problem.Missing("This trip", "tripId"));
             }
 
             if (
@@ -193,7 +202,7 @@ public sealed class PlanCommands(CoverCommands cover)
                 { } refused
             )
             {
-                return new Problems([refused]);
+                return In(moves.IndexOf(move), refused);
             }
 
             var validation = new Validation();
@@ -213,7 +222,7 @@ public sealed class PlanCommands(CoverCommands cover)
 
             if (!validation.Ok)
             {
-                return validation.Problems;
+                return In(moves.IndexOf(move), validation.Problems);
             }
 
             changed.Add((trip, checkedCrew.Driver!, checkedCrew.Truck!, checkedCrew.Trailer!, its.Legs.Select(l => l.LoadId).ToList()));
@@ -224,7 +233,7 @@ public sealed class PlanCommands(CoverCommands cover)
         {
             if (await TripCommands.Rebook(w, trip.Id) is { } busy)
             {
-                return busy;
+                return In(moves.FindIndex(m => m.TripId == trip.Id), busy);
             }
 
             foreach (var load in loads)
@@ -296,13 +305,13 @@ public sealed class PlanCommands(CoverCommands cover)
         var legs = await Locked(w, move);
         if (legs.Count == 0)
         {
-            return new Problems([Problem.Missing("This load")]);
+            return Problem.Missing("This load", "legIds");
         }
 
         var first = (await LoadReads.Sheet(w.Db, legs[0].Load))!;
         if (first.Meant(legs[0].Leg) is not { } leg)
         {
-            return new Problems([CoverCommands.NoLeg(first, legs[0].Leg)]);
+            return CoverCommands.NoLeg(first, legs[0].Leg);
         }
 
         var crew = await Usual(w, move, [(first, leg)], null);
@@ -373,7 +382,8 @@ public sealed class PlanCommands(CoverCommands cover)
 
     private async Task<Problems?> Unassign(CommandContext w, PlanMove move, Work work)
     {
-        foreach (var (legId, load, trip) in await Locked(w, move))
+        var legs = await Locked(w, move);
+        foreach (var (legId, load, _) in legs)
         {
             var freed = await cover.Undo(w, load, legId);
             if (!freed.Ok)
@@ -382,10 +392,17 @@ public sealed class PlanCommands(CoverCommands cover)
             }
 
             work.Done.Add($"{freed.Value.Number} unassigned from {freed.Value.Who}");
-            if (trip is { } was)
-            {
-                work.Undo.Add(new PlanMove([legId], was));
-            }
+        }
+
+        foreach (var left in legs.Where(l => l.Trip is not null).GroupBy(l => l.Trip!.Value, l => l.Leg))
+        {
+            // A trip that has no load left is canceled: undoing makes a new one.
+            var trip = (await ItineraryStore.Trip(w.Db, left.Key))!;
+            work.Undo.Add(
+                trip.CanceledAt is null
+                    ? new PlanMove([.. left], trip.Id)
+                    : new PlanMove([.. left], null, trip.DriverId, trip.TruckId, trip.TrailerId)
+            );
         }
 
         return null;

@@ -66,6 +66,14 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
         var booked = (await owner.Post("loads", business.Order(9, "PO spoil"))).Id;
         var apart = (await owner.Post("loads", business.Order(11, "PO apart"))).Id;
         var transfer = (await owner.Post($"loads/{apart}/split", Split("2026-12-04T14:00:00"))).Ok["transferId"]!.GetValue<long>();
+        var open = (await owner.Get($"loads/{booked}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
+        JsonNode? Plan()
+        {
+            var move = Node(business.Crew("lena"));
+            (move!["legIds"], move["cabotageReason"]) = (new JsonArray(open), "none");
+            return new JsonObject { ["moves"] = new JsonArray(move) };
+        }
+
         var covered = (await owner.Post("loads", business.Order(8, "PO covered"))).Id;
         _ = (await owner.Post($"loads/{covered}/cover/driver", business.Crew("lena"))).Ok;
         var onTrip = (await owner.Get($"loads/{covered}")).Ok["sheet"]!["load"]!;
@@ -709,6 +717,17 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/loads/{booked}/cover/trip"] = Node(new { tripId = trip, cabotageReason = "none" }),
             [$"POST /api/trips/{trip}/preview"] = Node(new { order }),
             [$"PUT /api/trips/{trip}/order"] = Node(new { order, was = order }),
+            ["POST /api/plan/preview"] = Plan(),
+            ["POST /api/plan/moves"] = Plan(),
+            [$"POST /api/drivers/{business.Ids["moses"]}/time-off"] = Node(
+                new
+                {
+                    from = "2027-01-04T00:00:00Z",
+                    until = "2027-01-05T00:00:00Z",
+                    note = "off",
+                }
+            ),
+            [$"PUT /api/drivers/{business.Ids["moses"]}/home-by"] = Node(new { at = "2027-01-04T00:00:00Z" }),
             [$"POST /api/loads/{booked}/split"] = Split("2026-12-02T12:00:00"),
             [$"PUT /api/loads/{apart}/transfers/{transfer}"] = Split("2026-12-04T12:00:00"),
             [$"POST /api/loads/{apart}/transfers/{transfer}"] = JsonNode.Parse("""{"event":"left","at":"2026-11-20T10:00:00Z"}"""),
