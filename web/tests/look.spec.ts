@@ -8,6 +8,7 @@ const views = {
     '/today',
     '/book?new',
     '/cover',
+    '/plan',
     '/roll',
     '/bill',
     '/bill?tab=documents',
@@ -25,7 +26,7 @@ const views = {
     '/simulator',
     '/ui',
   ],
-  night: ['/today', '/cover', '/roll', '/bill', '/pay?driver=3', '/ledger', '/map', '/ui'],
+  night: ['/today', '/cover', '/plan', '/roll', '/bill', '/pay?driver=3', '/ledger', '/map', '/ui'],
 };
 
 for (const theme of ['day', 'night'] as const) {
@@ -86,7 +87,7 @@ test('a read-only user finds no button that changes anything, and a driver sees 
 test('rooms, rows and sheets by keyboard alone', async ({ browser }) => {
   const page = await as(browser, 'dana');
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
-  await page.keyboard.press('4');
+  await page.keyboard.press('5');
   await expect(page.getByRole('heading', { name: 'Roll' })).toBeVisible();
   await expect(page.getByRole('region', { name: 'Moving loads' }).getByRole('button').first()).toBeVisible();
   await page.keyboard.press('ArrowDown');

@@ -53,27 +53,25 @@ public sealed record PlanPreview(
 /// <summary>Moves on the plan: loads to drivers, trips to other drivers, and back.</summary>
 public sealed class PlanCommands(CoverCommands cover)
 {
-    /// <summary>A plan in the making: the moves' sentences, how to undo them, and the loads they concern.</summary>
-    private sealed class Work
-    {
-        public List<string> Done { get; } = [];
-
-        public List<PlanMove> Undo { get; } = [];
-
-        public HashSet<long> Drivers { get; } = [];
-    }
+    /// <summary>What moves did, in sentences, and the moves that undo them, in the order in which they were made.</summary>
+    private sealed record Work(List<string> Done, List<PlanMove> Undo);
 
     /// <summary>Makes moves; refused when a stop becomes late and that is not allowed.</summary>
     public async Task<Outcome<PlanAnswer>> Make(CommandContext w, PlanRequest request)
     {
-        var made = await Make(w, request, request.AllowLate);
-        return made.Ok ? made.Value.Answer : made.Problems;
+        if (request.AllowLate)
+        {
+            return await Do(w, request);
+        }
+
+        var made = await Measured(w, request);
+        return made.Ok ? made.Value.Effect.LateRefuses(false) is { } late ? late : made.Value.Answer : made.Problems;
     }
 
     /// <summary>What moves would do: they are made, and the caller does not commit.</summary>
     public async Task<Outcome<PlanPreview>> Preview(CommandContext w, PlanRequest request)
     {
-        var made = await Make(w, request, true);
+        var made = await Measured(w, request);
         if (!made.Ok)
         {
             return made.Problems;
@@ -83,11 +81,36 @@ public sealed class PlanCommands(CoverCommands cover)
         return new PlanPreview(answer.Summary, drivers, effect.EmptyMiles, effect.Margin, [.. effect.Late], effect.Warnings);
     }
 
-    private async Task<Outcome<(PlanAnswer Answer, PlanEffect Effect, List<PlanDriver> Drivers)>> Make(
+    /// <summary>Makes moves, and compares the plans of the drivers before and after.</summary>
+    private async Task<Outcome<(PlanAnswer Answer, PlanEffect Effect, List<PlanDriver> Drivers)>> Measured(
         CommandContext w,
-        PlanRequest request,
-        bool allowLate
+        PlanRequest request
     )
+    {
+        var concerned = await Concerned(w, (request.Moves ?? []).OfType<PlanMove>().ToList());
+        var before = await Plans();
+        var made = await Do(w, request);
+        if (!made.Ok)
+        {
+            return made.Problems;
+        }
+
+        var after = await Plans();
+        var effect = PlanEffect.Of(PlanTotals.Sum(before.Select(d => d.Totals)), PlanTotals.Sum(after.Select(d => d.Totals)));
+        return (made.Value, effect, after.ConvertAll(d => d.Driver));
+
+        Task<List<(PlanDriver Driver, PlanTotals Totals)>> Plans() =>
+            PlanViews.Drivers(
+                w.Db,
+                new Span(w.Now, w.Now + PlanEndpoints.Longest),
+                concerned,
+                new Dictionary<long, LoadRow>(),
+                w.Now,
+                w.Zone
+            );
+    }
+
+    private async Task<Outcome<PlanAnswer>> Do(CommandContext w, PlanRequest request)
     {
         var moves = (request.Moves ?? []).OfType<PlanMove>().ToList();
         if (moves.Count is 0 or > PlanMoves.Most)
@@ -95,15 +118,7 @@ public sealed class PlanCommands(CoverCommands cover)
             return new Problem("plan.moves", $"Name 1 to {PlanMoves.Most} moves.", "moves");
         }
 
-        var concerned = await Concerned(w, moves);
-        var shown = new Span(w.Now, w.Now + PlanEndpoints.Longest);
-        var before = await PlanViews.Drivers(w.Db, shown, concerned, new Dictionary<long, LoadRow>(), w.Now, w.Zone);
-        var work = new Work();
-        foreach (var driver in concerned)
-        {
-            work.Drivers.Add(driver);
-        }
-
+        var work = new Work([], []);
         if (await Reassign(w, moves, work) is { } refused)
         {
             return refused;
@@ -127,15 +142,7 @@ public sealed class PlanCommands(CoverCommands cover)
             }
         }
 
-        var after = await PlanViews.Drivers(w.Db, shown, work.Drivers, new Dictionary<long, LoadRow>(), w.Now, w.Zone);
-        var effect = PlanEffect.Of(PlanTotals.Sum(before.Select(d => d.Totals)), PlanTotals.Sum(after.Select(d => d.Totals)));
-        if (effect.LateRefuses(allowLate) is { } late)
-        {
-            return late;
-        }
-
-        work.Undo.Reverse();
-        return (new PlanAnswer(string.Join("; ", work.Done), work.Undo), effect, after.ConvertAll(d => d.Driver));
+        return new PlanAnswer(string.Join("; ", work.Done), work.Undo.AsEnumerable().Reverse().ToList());
     }
 
     /// <summary>Problems of one of the moves.</summary>
@@ -257,7 +264,7 @@ public sealed class PlanCommands(CoverCommands cover)
             return new LegCrew(move.DriverId, move.TruckId, move.TrailerId);
         }
 
-        var last = (await FleetStore.Choices(w.Db, w.Now, w.Now + PlanEndpoints.Longest)).FirstOrDefault(d => d.Id == move.DriverId);
+        var last = (await FleetStore.Choices(w.Db, w.Now, w.Now + PlanEndpoints.Longest, [move.DriverId!.Value])).FirstOrDefault();
         var kind = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == last?.LastTrailerId)?.Equipment;
         var matches = await FleetStore.Matches(w.Db);
         return new LegCrew(

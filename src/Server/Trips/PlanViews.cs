@@ -195,13 +195,8 @@ public static class PlanViews
         var byDriver = rows.Where(t => legs.TryGetValue(t.Id, out var l) && l.Legs.All(x => loads[x.LoadId].Stops.All(s => s.CanBePlanned)))
             .ToLookup(t => t.DriverId);
         var all = new List<(PlanDriver, PlanTotals)>();
-        foreach (var choice in await FleetStore.Choices(db, now, shown.Until))
+        foreach (var choice in await FleetStore.Choices(db, now, shown.Until, only))
         {
-            if (only?.Contains(choice.Id) == false)
-            {
-                continue;
-            }
-
             var ours = byDriver[choice.Id].ToDictionary(t => t.Id);
             var over = DriverPlan.Of(Routing.Roads, InTurn(ours.Values.Where(t => t.EndedAt is not null)), now, null);
             var ahead = InTurn(ours.Values.Where(t => t.EndedAt is null));
@@ -335,7 +330,8 @@ public static class PlanViews
                             v.First.Stop.Kind,
                             v.First.Town,
                             v.First.Zone.Id,
-                            v.First.Stop.Window.From,
+                            // A trailer can be dropped whenever the truck gets there.
+                            v.First.Stop.Window.From == Instant.MinValue ? v.Second.Arrives : v.First.Stop.Window.From,
                             v.First.Stop.Window.Until,
                             v.Second.Arrives,
                             v.Second.Leaves,

@@ -322,15 +322,24 @@ public static class FleetStore
 
     /// <summary>Every active driver with their bookings from a day ago on, and where they will be free before
     /// <paramref name="before"/>.</summary>
-    public static async Task<List<DriverChoice>> Choices(NpgsqlConnection db, Instant now, Instant before)
+    /// <param name="only">Only these drivers; all when null.</param>
+    public static async Task<List<DriverChoice>> Choices(
+        NpgsqlConnection db,
+        Instant now,
+        Instant before,
+        IReadOnlyCollection<long>? only = null
+    )
     {
+        var ids = only?.ToArray();
         var commitments = await db.Rows(
             """
             select t.driver_id, t.number, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, t.started_at is not null as
                 under_way,
                    (select string_agg(l.number, ', ') from legs g join loads l on l.id = g.load_id where g.trip_id = t.id) as loads
             from trips t where t.canceled_at is null and t.ended_at is null and upper(t.scheduled) > @since
+                and (@only::bigint[] is null or t.driver_id = any(@only))
             union all select driver_id, null, lower(off), upper(off), false, null from time_off where upper(off) > @since
+                and (@only::bigint[] is null or driver_id = any(@only))
             order by from_at
             """,
             r =>
@@ -344,7 +353,8 @@ public static class FleetStore
                         r.Bool("under_way")
                     )
                 ),
-            ("since", now - Duration.FromDays(1))
+            ("since", now - Duration.FromDays(1)),
+            ("only", ids)
         );
         var byDriver = commitments.ToLookup(p => p.Driver, p => p.Commitment);
         return await db.Rows(
@@ -361,7 +371,7 @@ public static class FleetStore
                 where t.driver_id = d.id and t.canceled_at is null and lower(t.scheduled) < @before
                 -- Promises of one driver never overlap: who begins last ends last.
                 order by lower(t.scheduled) desc limit 1) f on true
-            where d.active order by d.name
+            where d.active and (@only::bigint[] is null or d.id = any(@only)) order by d.name
             """,
             r => new DriverChoice(
                 r.Long("id"),
@@ -377,7 +387,8 @@ public static class FleetStore
                 r.Null("home_latitude") ? null : r.Double("home_latitude"),
                 r.Null("home_longitude") ? null : r.Double("home_longitude")
             ),
-            ("before", before)
+            ("before", before),
+            ("only", ids)
         );
     }
 

@@ -1,7 +1,9 @@
 <script lang="ts">
   import { said } from '../money';
+  import { equipmentLabels } from '../loads/labels';
   import Button from '$ui/Button.svelte';
   import Key from '$ui/Key.svelte';
+  import Select from '$ui/Select.svelte';
   import { formatDay, formatTime, hours, localAt } from '../time/when';
   import { changedTrips, effect, worksAt } from './plan';
   import type { Planner } from './planner.svelte';
@@ -30,6 +32,25 @@
   const trips = $derived(
     planner.preview && planner.board ? changedTrips(planner.board, picked, planner.preview.drivers) : [],
   );
+  /** What the change takes, when nothing else is chosen. */
+  const used = $derived(trips.find((t) => t.trip.driverId === row?.id)?.trip);
+  const trucks = $derived(
+    (planner.board?.trucks ?? []).map((t) => ({ value: String(t.id), label: `Truck ${t.unit}` })),
+  );
+  const wanted = $derived(
+    picked.legs
+      ? picked.legs[0].equipment
+      : (planner.board?.trailers.find((t) => t.id === picked.trip.trailerId)?.equipment ?? null),
+  );
+  // Those of the wanted kind first.
+  const trailers = $derived(
+    (planner.board?.trailers ?? [])
+      .toSorted((a, b) => Number(a.equipment !== wanted) - Number(b.equipment !== wanted))
+      .map((t) => ({
+        value: String(t.id),
+        label: `Trailer ${t.unit}, ${equipmentLabels[t.equipment ?? ''] ?? ''}`,
+      })),
+  );
   const when = (at: number, zone: string) => {
     const local = localAt(at, zone);
     return `${formatDay(local).slice(0, 3)} ${formatTime(local)}`;
@@ -41,7 +62,7 @@
 </script>
 
 <section
-  class="border-lark bg-panel absolute right-4 bottom-4 z-20 w-[34rem] max-w-[calc(100%-2rem)] rounded-lg border p-3 shadow-lg"
+  class="border-lark bg-panel absolute right-3 bottom-3 z-20 w-[34rem] max-w-[calc(100%-2rem)] rounded-lg border p-3 shadow-lg"
   aria-label="Change of the plan"
   aria-live="polite"
 >
@@ -63,7 +84,7 @@
               >
               <span class="fig">{when(worksAt(v), v.zone)}</span>
               <span class={v.late > 0 ? 'text-ember-word font-bold' : 'text-mute'}
-                >{v.reached ? 'reached' : v.late > 0 ? `late ${hours(v.late)}` : `${hours(spare(v))} to spare`}</span
+                >{v.reached ? 'reached' : v.late > 0 ? `late ${hours(v.late)}` : `${hours(spare(v))} slack`}</span
               >
             </li>
           {/each}
@@ -74,6 +95,26 @@
   {:else if planner.attempt.refused}
     <p class="text-ember-word text-sm">{planner.attempt.refused.message}</p>
   {:else}<p class="text-mute text-sm">Looking …</p>{/if}
+  {#if row?.by === 'drivers' && !planner.target?.with && (planner.preview || planner.attempt.refused)}
+    <div class="mt-2 flex items-center gap-2 text-sm">
+      <Select
+        label="Truck"
+        class="h-7"
+        value={String(planner.target?.truckId ?? used?.truckId ?? '')}
+        placeholder="Truck"
+        options={trucks}
+        onchange={(v: string) => planner.try({ ...planner.target!, truckId: Number(v) })}
+      />
+      <Select
+        label="Trailer"
+        class="h-7"
+        value={String(planner.target?.trailerId ?? used?.trailerId ?? '')}
+        placeholder="Trailer"
+        options={trailers}
+        onchange={(v: string) => planner.try({ ...planner.target!, trailerId: Number(v) })}
+      />
+    </div>
+  {/if}
   <div class="mt-2 flex flex-wrap items-center gap-2">
     {#if planner.preview}
       <Button look="main" small busy={planner.attempt.busy} onclick={() => planner.make()}

@@ -140,7 +140,11 @@
       }}
     >
       <WhenField label="Home by" bind:value={homeBy} problem={home.at('at')} />
-      <div><Button small type="submit" busy={home.busy}>{homeBy ? 'Set' : 'Remove'}</Button></div>
+      <div>
+        <Button small type="submit" busy={home.busy} disabled={!homeBy && !driver.homeBy}
+          >{homeBy || !driver.homeBy ? 'Set home-by time' : 'Remove home-by time'}</Button
+        >
+      </div>
     </form>
   </Part>
 {/if}

@@ -33,8 +33,11 @@
 </script>
 
 <div
-  class="border-line flex border-b {picked ? 'bg-lark-tint/70' : here ? 'bg-faint/70' : ''}"
-  style="content-visibility: auto; contain-intrinsic-height: 42px"
+  class="border-line flex border-b [contain-intrinsic-height:42px] [content-visibility:auto] {picked
+    ? 'bg-lark-tint/70'
+    : here
+      ? 'bg-faint/70'
+      : ''}"
   role="row"
   tabindex="-1"
   data-plan={key}

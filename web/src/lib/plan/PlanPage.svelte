@@ -173,40 +173,43 @@
     </Head>
     {#if board && axis}
       <div class="pl-60"><div style:width="{axis.width}px"><AxisHead {axis} /></div></div>
-      <div class="min-h-0 flex-1 overflow-y-auto pb-24" bind:this={list}>
-        <div class="relative" role="grid" aria-label="Plan by {planner.by}">
-          <div class="pointer-events-none absolute inset-y-0 left-60" style:width="{axis.width}px">
-            <AxisLines {axis} />
+      <div class="flex min-h-0 flex-1 flex-col" role="grid" aria-label="Plan by {planner.by}" bind:this={list}>
+        <div class="min-h-0 flex-1 overflow-y-auto" role="rowgroup">
+          <div class="relative min-h-full">
+            <div class="pointer-events-none absolute inset-y-0 left-60" style:width="{axis.width}px">
+              <AxisLines {axis} />
+            </div>
+            {#each planner.rows as row (row.key)}
+              <PlanRow
+                {row}
+                {planner}
+                {axis}
+                {may}
+                onopen={(trip) => open(row, trip)}
+                ondrag={(trip) => (dragged = trip ? { trip } : null)}
+                ondrop={(trip) => drop({ row, with: trip })}
+              />
+            {:else}<p class="text-mute px-5 py-4">
+                {planner.by === 'drivers'
+                  ? 'Drivers are added in Setup, under Fleet.'
+                  : 'Units are added in Setup, under Fleet.'}
+              </p>{/each}
           </div>
-          {#each planner.rows as row (row.key)}
-            <PlanRow
-              {row}
-              {planner}
-              {axis}
-              {may}
-              onopen={(trip) => open(row, trip)}
-              ondrag={(trip) => (dragged = trip ? { trip } : null)}
-              ondrop={(trip) => drop({ row, with: trip })}
-            />
-          {:else}<p class="text-mute px-5 py-4">
-              {planner.by === 'drivers'
-                ? 'Drivers are added in Setup, under Fleet.'
-                : 'Units are added in Setup, under Fleet.'}
-            </p>{/each}
-          <div
-            class="flex items-baseline gap-4 px-5 pt-4 pb-1"
-            role="row"
-            tabindex="-1"
-            ondragover={(e) => dragged?.trip && e.preventDefault()}
-            ondrop={(e) => {
-              e.preventDefault();
-              drop({ row: null });
-            }}
-          >
+        </div>
+        <div
+          class="border-line max-h-[40%] shrink-0 overflow-y-auto border-t-2"
+          role="rowgroup"
+          ondragover={(e) => dragged?.trip && e.preventDefault()}
+          ondrop={(e) => {
+            e.preventDefault();
+            drop({ row: null });
+          }}
+        >
+          <div class="bg-paper sticky top-0 z-10 flex items-baseline gap-4 px-5 py-1">
             <h2 class="font-bold {board.open.some((l) => l.urgency === 'now') ? 'text-ember-word' : ''}">
               Open loads <span class="fig">{board.open.length}</span>
             </h2>
-            <span class="text-mute text-sm"
+            <span class="text-mute truncate text-sm"
               >{dragged?.trip
                 ? 'Drop the trip here to unassign it.'
                 : may
@@ -214,18 +217,23 @@
                   : ''}</span
             >
           </div>
-          {#each board.open as leg (leg.legId)}
-            <PlanLeg
-              {leg}
-              {planner}
-              {axis}
-              {may}
-              onopen={() => open(null, undefined, leg)}
-              ondrag={(l) => (dragged = l ? { leg: l } : null)}
-            />
-          {:else}<p class="text-mute px-5 pb-4">Every load of these days has a truck.</p>{/each}
+          <div class="relative">
+            <div class="pointer-events-none absolute inset-y-0 left-60" style:width="{axis.width}px">
+              <AxisLines {axis} />
+            </div>
+            {#each board.open as leg (leg.legId)}
+              <PlanLeg
+                {leg}
+                {planner}
+                {axis}
+                {may}
+                onopen={() => open(null, undefined, leg)}
+                ondrag={(l) => (dragged = l ? { leg: l } : null)}
+              />
+            {:else}<p class="text-mute px-5 pb-4">Every load of these days has a truck.</p>{/each}
+          </div>
+          {#if board.standing.length > 0}<PlanStanding standing={board.standing} />{/if}
         </div>
-        {#if board.standing.length > 0}<PlanStanding standing={board.standing} />{/if}
       </div>
     {:else}<p class="text-mute p-6" role="status">Loading plan …</p>{/if}
     {#if planner.picked}<PlanChange {planner} />{/if}

@@ -58,8 +58,11 @@
 </script>
 
 <div
-  class="border-line relative flex border-b {target ? 'bg-lark-tint/70' : here ? 'bg-faint/70' : ''}"
-  style="content-visibility: auto; contain-intrinsic-height: {height}px"
+  class="border-line relative flex border-b [contain-intrinsic-height:46px] [content-visibility:auto] {target
+    ? 'bg-lark-tint/70'
+    : here
+      ? 'bg-faint/70'
+      : ''}"
   role="row"
   tabindex="-1"
   data-plan={row.key}

@@ -10,7 +10,7 @@
 </script>
 
 <h2 class="px-5 pt-4 pb-1 font-bold">Waiting at a transfer <span class="fig text-mute">{standing.length}</span></h2>
-<table class="mx-5 text-sm">
+<table class="mx-5 mb-4 text-sm">
   <thead class="text-mute text-left"
     ><tr
       ><th class="pr-6 font-normal">Trailer</th><th class="pr-6 font-normal">Load</th><th class="pr-6 font-normal"

@@ -28,6 +28,9 @@ export interface Target {
   row: Row | null;
   /** Legs are added to it; a trip swaps with it. */
   with?: Trip;
+  /** Chosen instead of those the driver had last. */
+  truckId?: number;
+  trailerId?: number;
 }
 
 /**
@@ -73,9 +76,17 @@ export const canMove = (trip: Trip) => !trip.startedAt && !trip.endedAt;
 
 /** The moves that bring what is picked to its target. */
 export function movesOf(picked: Picked, target: Target): Move[] {
+  const units = {
+    ...(target.truckId ? { truckId: target.truckId } : {}),
+    ...(target.trailerId ? { trailerId: target.trailerId } : {}),
+  };
   if (picked.legs) {
     const legIds = picked.legs.map((l) => l.legId);
-    return target.with ? [{ legIds, tripId: target.with.id }] : target.row ? [{ legIds, driverId: target.row.id }] : [];
+    return target.with
+      ? [{ legIds, tripId: target.with.id }]
+      : target.row
+        ? [{ legIds, driverId: target.row.id, ...units }]
+        : [];
   }
   const { trip } = picked;
   if (!target.row) return [{ tripId: trip.id }];
@@ -88,7 +99,7 @@ export function movesOf(picked: Picked, target: Target): Move[] {
         { ...same, driverId: there.driverId, truckId: there.truckId },
         { tripId: there.id, driverId: trip.driverId, wasDriverId: there.driverId, truckId: trip.truckId },
       ]
-    : [{ ...same, driverId: target.row.id }];
+    : [{ ...same, driverId: target.row.id, ...units }];
 }
 
 /** Trips of a line that a trip could swap with: those at the same time that have not begun. */

@@ -83,6 +83,8 @@ export class Planner {
   /** Shows what a change would do. */
   async try(target: Target) {
     if (!this.picked) return;
+    // What is shown belongs to the target that is named.
+    this.preview = null;
     this.target = target;
     const turn = ++this.#turn;
     const moves = movesOf(this.picked, target);
@@ -90,7 +92,6 @@ export class Planner {
       const preview = await take(api.POST('/api/plan/preview', { body: { moves, allowLate: true } }));
       if (turn === this.#turn) this.preview = preview;
     });
-    if (turn === this.#turn && this.attempt.refused) this.preview = null;
   }
 
   /** Makes the change that is shown. */

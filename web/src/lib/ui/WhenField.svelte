@@ -53,8 +53,10 @@
           e.currentTarget.select();
         }}
         oninput={() => (value = parseWhen(typed, now, like))}
-        onblur={() => {
-          here = false;
+        onblur={(e) => {
+          // The hint goes a moment later, so that the button being clicked does not move away.
+          const field = e.currentTarget;
+          setTimeout(() => (here = document.activeElement === field), 250);
           if (value) typed = formatLocal(value);
         }}
       />

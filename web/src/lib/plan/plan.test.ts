@@ -1,0 +1,186 @@
+import { describe, expect, it } from 'vitest';
+import {
+  canMove,
+  changedTrips,
+  effect,
+  movesOf,
+  rowsOf,
+  stretches,
+  swaps,
+  worksAt,
+  type Board,
+  type Driver,
+  type Leg,
+  type Trip,
+} from './plan';
+
+const usd = (amount: string) => ({ amount, currency: 'USD' as const });
+const at = (hour: number) => new Date(Date.UTC(2026, 10, 24, hour)).toISOString();
+
+const visit = (
+  id: number,
+  load: string,
+  kind: 'pickup' | 'delivery',
+  arrives: number,
+  from = arrives,
+): Trip['visits'][number] => ({
+  id,
+  loadId: Number(load),
+  load,
+  kind,
+  town: 'Butte MT',
+  zone: 'America/Denver',
+  from: at(from),
+  until: at(from + 4),
+  arrives: at(arrives),
+  leaves: at(arrives + 1),
+  late: 0,
+  reached: false,
+  done: false,
+  loaded: kind === 'delivery',
+});
+const trip = (id: number, driverId: number, begins: number, more: Partial<Trip> = {}): Trip => ({
+  id,
+  number: `${600 + id}`,
+  lane: 'Butte MT to Boise ID',
+  driverId,
+  truckId: driverId * 10,
+  trailerId: driverId * 100,
+  startedAt: null,
+  endedAt: null,
+  acceptedAt: null,
+  setsOut: at(begins),
+  ends: at(begins + 10),
+  emptyMiles: 40,
+  miles: 420,
+  visits: [visit(id * 10, `${id}`, 'pickup', begins + 1), visit(id * 10 + 1, `${id}`, 'delivery', begins + 9)],
+  ...more,
+});
+const driver = (id: number, name: string, group: string | null, trips: Trip[]): Driver => ({
+  id,
+  name,
+  group,
+  phone: null,
+  homeTown: null,
+  homeBy: null,
+  off: [],
+  freeTown: null,
+  freeAt: null,
+  truckId: null,
+  trailerId: null,
+  equipment: 'van',
+  homeAt: null,
+  homeMiles: null,
+  warnings: [],
+  trips,
+});
+const one = trip(1, 1, 0);
+const two = trip(2, 2, 5);
+const board: Board = {
+  from: at(0),
+  until: at(96),
+  drivers: [
+    driver(1, 'Lena Haugen', 'West', [one]),
+    driver(2, 'Kai Voss', 'East', [two]),
+    driver(3, 'Ida Roe', null, []),
+  ],
+  trucks: [
+    { id: 10, unit: '118', equipment: null },
+    { id: 20, unit: '119', equipment: null },
+  ],
+  trailers: [{ id: 200, unit: '5302', equipment: 'reefer' }],
+  open: [],
+  standing: [],
+};
+const leg = (id: number) => ({ legId: id, loadId: id, load: `${id}` }) as Leg;
+const row = (by: 'drivers' | 'trucks' | 'trailers', id: number) => rowsOf(board, by, '').find((r) => r.id === id)!;
+
+describe('the lines of the plan', () => {
+  it('are drivers, of one group or all, or units with the trips that use them', () => {
+    expect(rowsOf(board, 'drivers', '').map((r) => r.name)).toEqual(['Lena Haugen', 'Kai Voss', 'Ida Roe']);
+    expect(rowsOf(board, 'drivers', 'East').map((r) => r.name)).toEqual(['Kai Voss']);
+    expect(row('trucks', 20).trips.map((t) => t.id)).toEqual([2]);
+    expect(row('trucks', 20).drivers).toEqual(['Kai Voss']);
+    expect(row('trailers', 200).name).toBe('Trailer 5302');
+  });
+  it('show drivers as they would be while a change is tried', () => {
+    const changed = [
+      driver(1, 'Lena Haugen', 'West', []),
+      driver(2, 'Kai Voss', 'East', [two, { ...one, driverId: 2 }]),
+    ];
+    const rows = rowsOf(board, 'drivers', '', changed);
+    expect(rows[0].trips).toEqual([]);
+    expect(rows[1].trips.map((t) => t.id)).toEqual([2, 1]);
+    expect(changedTrips(board, { trip: one }, changed).map((c) => [c.driver, c.trip.id])).toEqual([['Kai Voss', 1]]);
+    expect(changedTrips(board, { legs: [leg(2)] }, changed).map((c) => c.trip.id)).toEqual([2, 1]);
+  });
+});
+
+describe('moves', () => {
+  it('assign loads, add them to a trip, or unassign a trip', () => {
+    expect(movesOf({ legs: [leg(7), leg(8)] }, { row: row('drivers', 3) })).toEqual([{ legIds: [7, 8], driverId: 3 }]);
+    expect(movesOf({ legs: [leg(7)] }, { row: row('drivers', 2), with: two })).toEqual([{ legIds: [7], tripId: 2 }]);
+    expect(movesOf({ legs: [leg(7)] }, { row: null })).toEqual([]);
+    expect(movesOf({ trip: one }, { row: null })).toEqual([{ tripId: 1 }]);
+  });
+  it('bring a trip to another driver, truck or trailer, and name the driver it had', () => {
+    const same = { tripId: 1, wasDriverId: 1 };
+    expect(movesOf({ trip: one }, { row: row('drivers', 3) })).toEqual([{ ...same, driverId: 3 }]);
+    expect(movesOf({ trip: one }, { row: row('trucks', 20) })).toEqual([
+      { ...same, driverId: 1, truckId: 20, trailerId: 100 },
+    ]);
+    expect(movesOf({ trip: one }, { row: row('trailers', 200) })).toEqual([
+      { ...same, driverId: 1, truckId: 10, trailerId: 200 },
+    ]);
+  });
+  it('swap two trips with their trucks', () => {
+    expect(swaps(one, row('drivers', 2)).map((t) => t.id)).toEqual([2]);
+    expect(swaps(one, row('trucks', 20))).toEqual([]);
+    expect(swaps(trip(3, 3, 40), row('drivers', 2))).toEqual([]);
+    expect(movesOf({ trip: one }, { row: row('drivers', 2), with: two })).toEqual([
+      { tripId: 1, driverId: 2, wasDriverId: 1, truckId: 20 },
+      { tripId: 2, driverId: 1, wasDriverId: 2, truckId: 10 },
+    ]);
+  });
+  it('leave alone what has begun', () => {
+    expect(canMove(one)).toBe(true);
+    expect(canMove({ ...one, startedAt: at(1) })).toBe(false);
+    expect(swaps(one, { ...row('drivers', 2), trips: [{ ...two, startedAt: at(1) }] })).toEqual([]);
+  });
+});
+
+describe('a trip as a line', () => {
+  it('is empty on the way to it, loaded between its visits, and thick where it was driven', () => {
+    expect(stretches(one, Date.parse(at(-5))).map((s) => s.kind)).toEqual(['empty', 'loaded']);
+    const running = { ...one, startedAt: at(1) };
+    expect(stretches(running, Date.parse(at(4)))).toEqual([
+      { from: Date.parse(at(1)), until: Date.parse(at(9)), kind: 'loaded' },
+      { from: Date.parse(at(1)), until: Date.parse(at(4)), kind: 'driven' },
+    ]);
+    // It ends where the truck was, not now.
+    expect(stretches({ ...running, endedAt: at(10) }, Date.parse(at(40))).at(-1)!.until).toBe(Date.parse(at(10)));
+  });
+  it('has its peg where the place is open', () => {
+    expect(worksAt(visit(1, '1', 'pickup', 3, 6))).toBe(Date.parse(at(6)));
+    expect(worksAt({ ...visit(1, '1', 'pickup', 3, 6), reached: true })).toBe(Date.parse(at(3)));
+  });
+});
+
+describe('what a change does', () => {
+  const preview = (emptyMiles: number, margin?: string) => ({
+    summary: '',
+    drivers: [],
+    emptyMiles,
+    margin: margin ? usd(margin) : undefined,
+    late: [],
+    warnings: [],
+  });
+  const money = (m: { amount: string }) => `$${m.amount}`;
+  it('is told in miles and money', () => {
+    expect(effect(preview(1204, '388.00'), money)).toBe(
+      '1,204 more empty miles with the way home, $388.00 more margin',
+    );
+    expect(effect(preview(-61, '-20.50'), money)).toBe('61 fewer empty miles with the way home, $20.50 less margin');
+    expect(effect(preview(0), money)).toBe('no more empty miles');
+  });
+});
