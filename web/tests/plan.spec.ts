@@ -2,29 +2,34 @@ import { expect, type Page } from '@playwright/test';
 import { as, message, test } from './business';
 
 interface Board {
-  drivers: { id: number; name: string; trips: { id: number; number: string; startedAt: string | null }[] }[];
-  open: { legId: number; leg: number; loadId: number; load: string }[];
+  drivers: { id: number; name: string; equipment: string | null; trips: { startedAt: string | null }[] }[];
+  open: { legId: number; leg: number; loadId: number; load: string; equipment: string | null }[];
 }
-const plan = async (page: Page) => (await (await page.request.get('/api/plan?days=7')).json()) as Board;
+const get = async <T>(page: Page, path: string) => (await (await page.request.get(`/api/${path}`)).json()) as T;
+const plan = (page: Page) => get<Board>(page, 'plan?days=7');
 const driverOf = async (page: Page, load: number) =>
-  ((await (await page.request.get(`/api/loads/${load}`)).json()) as { sheet: { load: { who: string | null } } }).sheet
-    .load.who;
+  (await get<{ sheet: { load: { who: string | null } } }>(page, `loads/${load}`)).sheet.load.who;
 
-/** An open load that some driver can take, with the lines before it on the page. */
+/** An open load that two drivers with the right trailer can take, the best one overall, and the plan. */
 async function assignable(page: Page) {
   const board = await plan(page);
   for (const leg of board.open.filter((l) => l.leg === 1)) {
-    const choices = (await (await page.request.get(`/api/loads/${leg.loadId}/choices`)).json()) as {
-      drivers: { blocked: string | null; name: string }[];
-    };
-    if (choices.drivers?.filter((d) => !d.blocked).length >= 2) return { leg, best: choices.drivers[0].name, board };
+    const { drivers } = await get<{ drivers?: { driverId: number; name: string; blocked: string | null }[] }>(
+      page,
+      `loads/${leg.loadId}/choices`,
+    );
+    const able = (drivers ?? []).filter(
+      (d) => !d.blocked && board.drivers.find((b) => b.id === d.driverId)?.equipment === leg.equipment,
+    );
+    if (able.length >= 2 && able[0] === drivers![0]) return { leg, able, board };
   }
   throw new Error('nobody is free for any load');
 }
 
 test('a load is assigned on the plan by keyboard, with its effect shown first, and undone', async ({ browser }) => {
   const page = await as(browser, 'ines');
-  const { leg, best, board } = await assignable(page);
+  const { leg, able, board } = await assignable(page);
+  const best = able[0].name;
   await page.goto('/plan?days=7');
   await expect(page.getByRole('grid', { name: 'Plan by drivers' })).toBeVisible();
   const down = board.drivers.length + board.open.findIndex((l) => l.legId === leg.legId) + 1;
@@ -55,11 +60,10 @@ test('a load is assigned on the plan by keyboard, with its effect shown first, a
 test('a load is dragged to a driver, its trip to another one, and both users see it', async ({ browser }) => {
   const page = await as(browser, 'ines');
   const other = await as(browser, 'dana');
-  const { leg } = await assignable(page);
-  const choices = (await (await page.request.get(`/api/loads/${leg.loadId}/choices`)).json()) as {
-    drivers: { blocked: string | null; name: string; driverId: number }[];
-  };
-  const [first, second] = choices.drivers.filter((d) => !d.blocked);
+  const {
+    leg,
+    able: [first, second],
+  } = await assignable(page);
   // Tall enough to show the loads and every driver.
   for (const p of [page, other]) {
     await p.setViewportSize({ width: 1280, height: 1900 });

@@ -67,7 +67,7 @@ public static class PlanMoves
     /// <param name="chosen">As chosen; null when nothing was.</param>
     /// <param name="required">The trailer the freight is in; null when any will do.</param>
     /// <param name="last">What the driver has had last.</param>
-    /// <param name="fits">Whether that one will do.</param>
+    /// <param name="fits">Whether that one will do, and nobody else has it then.</param>
     /// <param name="current">What the trip has had until now.</param>
     public static long? Unit(long? chosen, long? required, long? last, bool fits, long? current) =>
         chosen ?? required ?? (last is not null && fits ? last : current);

@@ -65,7 +65,11 @@ public sealed class PlanCommands(CoverCommands cover)
         }
 
         var made = await Measured(w, request);
-        return made.Ok ? made.Value.Effect.LateRefuses(false) is { } late ? late : made.Value.Answer : made.Problems;
+        return made.Ok
+            ? made.Value.Effect.LateRefuses(false) is { } late
+                ? late
+                : made.Value.Answer
+            : made.Problems;
     }
 
     /// <summary>What moves would do: they are made, and the caller does not commit.</summary>
@@ -267,6 +271,9 @@ public sealed class PlanCommands(CoverCommands cover)
         var last = (await FleetStore.Choices(w.Db, w.Now, w.Now + PlanEndpoints.Longest, [move.DriverId!.Value])).FirstOrDefault();
         var kind = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == last?.LastTrailerId)?.Equipment;
         var matches = await FleetStore.Matches(w.Db);
+        var (first, leg) = legs[0];
+        var span = trip?.Booked ?? TripPlan.Build(Routing.Roads, first.Load.Path().Ahead(Routing.Roads, leg.Seq - 1, w.Now)).Commitment;
+        var held = (await FleetStore.HeldUnits(w.Db, span)).Any(h => h.TrailerId is not null && h.TrailerId == last?.LastTrailerId);
         return new LegCrew(
             move.DriverId,
             PlanMoves.Unit(move.TruckId, null, last?.LastTruckId, true, trip?.TruckId),
@@ -274,7 +281,7 @@ public sealed class PlanCommands(CoverCommands cover)
                 move.TrailerId,
                 legs.Select(l => l.Sheet.RequiredTrailer(l.Leg)?.Id).FirstOrDefault(t => t is not null),
                 last?.LastTrailerId,
-                kind is { } k && legs.All(l => matches.Fits(k, l.Sheet.Load.Equipment)),
+                !held && kind is { } k && legs.All(l => matches.Fits(k, l.Sheet.Load.Equipment)),
                 trip?.TrailerId
             )
         );

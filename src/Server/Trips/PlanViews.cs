@@ -331,7 +331,9 @@ public static class PlanViews
                             v.First.Town,
                             v.First.Zone.Id,
                             // A trailer can be dropped whenever the truck gets there.
-                            v.First.Stop.Window.From == Instant.MinValue ? v.Second.Arrives : v.First.Stop.Window.From,
+                            v.First.Stop.Window.From == Instant.MinValue
+                                ? v.Second.Arrives
+                                : v.First.Stop.Window.From,
                             v.First.Stop.Window.Until,
                             v.Second.Arrives,
                             v.Second.Leaves,
