@@ -241,6 +241,15 @@ public static class Bench
             );
         }
 
+        var today = app.Services.GetRequiredService<IClock>().GetCurrentInstant().InUtc().Date;
+        var n = 2_000;
+        await PlanBench.Run(
+            caller,
+            today,
+            EnumCodec.Of(template.Load.Equipment!.Value),
+            async day => (await Post(caller, "/api/loads", Order(template, n++, day)))["id"]!.GetValue<long>(),
+            (what, limit, times, act) => Measure(what, limit, times, act)
+        );
         await Invoices(caller, db, Measure);
         await Pages(app, caller, db, lines, ids);
         var memory = Process.GetCurrentProcess().WorkingSet64 / 1024.0 / 1024.0;
