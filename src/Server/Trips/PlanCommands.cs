@@ -260,10 +260,23 @@ public sealed class PlanCommands(CoverCommands cover)
         return null;
     }
 
+    /// <summary>Driver, truck and trailer as chosen for an open leg, or those the driver has had last.</summary>
+    private static async Task<LegCrew> CrewOf(CommandContext w, PlanMove move, long loadId, long legId)
+    {
+        if (move is { TruckId: not null, TrailerId: not null })
+        {
+            return new LegCrew(move.DriverId, move.TruckId, move.TrailerId);
+        }
+
+        var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
+        // What may not be covered is refused when it is covered.
+        return sheet.Meant(legId) is { } leg ? await Usual(w, move, [(sheet, leg)], null) : new LegCrew(move.DriverId, null, null);
+    }
+
     /// <summary>Driver, truck and trailer as chosen, or those the driver has had last.</summary>
     private static async Task<LegCrew> Usual(CommandContext w, PlanMove move, List<(LoadSheet Sheet, LegRow Leg)> legs, TripRow? trip)
     {
-        if (move.TruckId is not null && move.TrailerId is not null)
+        if (move is { TruckId: not null, TrailerId: not null })
         {
             return new LegCrew(move.DriverId, move.TruckId, move.TrailerId);
         }
@@ -322,13 +335,7 @@ public sealed class PlanCommands(CoverCommands cover)
             return Problem.Missing("This load", "legIds");
         }
 
-        var first = (await LoadReads.Sheet(w.Db, legs[0].Load))!;
-        if (first.Meant(legs[0].Leg) is not { } leg)
-        {
-            return CoverCommands.NoLeg(first, legs[0].Leg);
-        }
-
-        var crew = await Usual(w, move, [(first, leg)], null);
+        var crew = await CrewOf(w, move, legs[0].Load, legs[0].Leg);
         var covered = await cover.ByDriver(
             w,
             legs[0].Load,
@@ -342,7 +349,7 @@ public sealed class PlanCommands(CoverCommands cover)
 
         var trip = (await ItineraryStore.Find(w.Db, [legs[0].Leg]))[0].Trip!.Value;
         work.Undo.Add(new PlanMove(null, trip));
-        var numbers = new List<string> { first.Load.Number };
+        var numbers = new List<string> { covered.Value.Number };
         foreach (var (legId, load, _) in legs.Skip(1))
         {
             var added = await TripCommands.Add(w, load, legId, new CoverByTripRequest(trip, true, move.CabotageReason));

@@ -62,6 +62,7 @@ public sealed record PlanDriver(
 public sealed record PlanTrip(
     long Id,
     string Number,
+    string? Name,
     string Lane,
     long DriverId,
     long TruckId,
@@ -307,6 +308,7 @@ public static class PlanViews
         return new PlanTrip(
             trip.Id,
             trip.Number,
+            trip.Name,
             $"{visits[0].Town} to {visits[^1].Town}",
             trip.DriverId,
             trip.TruckId,

@@ -22,6 +22,9 @@ public sealed record CoverByTripRequest(long? TripId, bool AllowLate = false, st
 /// <param name="AllowLate">Change it even if a stop becomes late.</param>
 public sealed record TripOrderRequest(IReadOnlyList<long>? Order, IReadOnlyList<long>? Was, bool AllowLate = false);
 
+/// <param name="Name">What the trip is called beside its number; null for nothing.</param>
+public sealed record TripNameRequest(string? Name);
+
 /// <param name="Visits">Its visits in order.</param>
 public sealed record TripAnswer(long TripId, string Number, IReadOnlyList<long> Visits, string Summary);
 
@@ -144,6 +147,40 @@ public static class TripCommands
         }
 
         return new TripAnswer(tripId, trip.Number, Itinerary.Order(visits), summary);
+    }
+
+    /// <summary>Names a trip.</summary>
+    public static async Task<Outcome<TripRow>> Name(CommandContext w, long tripId, TripNameRequest request)
+    {
+        var validation = new Validation();
+        var name = validation.Text(request.Name, "name", "The name", 60);
+        if (!validation.Ok)
+        {
+            return validation.Problems;
+        }
+
+        if (await ItineraryStore.Trip(w.Db, tripId, locked: true) is not { } trip)
+        {
+            return Problem.Missing("This trip");
+        }
+
+        await ItineraryStore.Name(w.Db, tripId, name);
+        foreach (var leg in (await ItineraryStore.Legs(w.Db, [tripId])).GetValueOrDefault(tripId)?.Legs ?? [])
+        {
+            w.Record(
+                EventKinds.TripNamed,
+                leg.LoadId,
+                name is null ? $"Trip {trip.Number} has no name any more" : $"Trip {trip.Number} named {name}",
+                loadId: leg.LoadId,
+                driverId: trip.DriverId,
+                before: new { trip.Name }
+            );
+        }
+
+        return trip with
+        {
+            Name = name,
+        };
     }
 
     /// <summary>Unassigns all loads of a trip, which stay open; refused once its truck was at a stop.</summary>

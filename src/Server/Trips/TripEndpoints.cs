@@ -4,6 +4,8 @@ using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Covering;
 using SteadyLark.Server.People;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Documents;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Trips;
 
@@ -11,6 +13,12 @@ namespace SteadyLark.Server.Trips;
 
 /// <param name="Order">The trip's visits in another order: ids of stops, and of transfers below zero.</param>
 public sealed record TripPreviewRequest(IReadOnlyList<long>? Order);
+
+/// <summary>The documents and the history of a trip's loads.</summary>
+public sealed record TripRecords(IReadOnlyList<TripDocument> Documents, IReadOnlyList<EventRow> Events);
+
+/// <summary>A document of one of a trip's loads.</summary>
+public sealed record TripDocument(string Load, DocumentRow Document);
 
 /// <summary>Trips, and the loads they carry.</summary>
 public static class TripEndpoints
@@ -28,6 +36,28 @@ public static class TripEndpoints
             .Produces<TripSheet>()
             .ProducesProblem(404)
             .WithName("getTripSheet");
+
+        api.MapGet("/trips/{id:long}/records", async (long id, CallerReads reads) =>
+            {
+                await using var db = await reads.Open();
+                var legs = (await ItineraryStore.Legs(db, [id])).GetValueOrDefault(id)?.Legs ?? [];
+                var loads = (await LoadReads.ByIds(db, legs.Select(l => l.LoadId))).ToDictionary(l => l.Id);
+                return new TripRecords(
+                    (await DocumentStore.OfLoads(db, loads.Keys))
+                        .SelectMany(d => d)
+                        .Select(d => new TripDocument(loads[d.LoadId!.Value].Number, d))
+                        .ToList(),
+                    await Events.OfLoads(db, loads.Keys)
+                );
+            })
+            .Needs(Right.LoadsSee)
+            .WithName("getTripRecords");
+
+        api.MapPut("/trips/{id:long}/name", (long id, TripNameRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => TripCommands.Name(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("nameTrip");
 
         api.MapGet("/trips/{id:long}/loads", async Task<IResult> (long id, CallerReads reads, IClock clock) =>
             {

@@ -178,6 +178,20 @@ public static class Events
             ("most", max)
         );
 
+    /// <summary>The history of several loads together, newest first; what is said of each of them at once appears once.</summary>
+    public static Task<List<EventRow>> OfLoads(NpgsqlConnection db, IEnumerable<long> loadIds, int max = 200) =>
+        db.Rows(
+            $"""
+            select * from (
+                select distinct on (e.at, e.summary) {Columns} from events e left join users u on u.id = e.user_id
+                where e.load_id = any(@loads) order by e.at, e.summary, e.id) x
+            order by id desc limit @most
+            """,
+            Read,
+            ("loads", loadIds.ToArray()),
+            ("most", max)
+        );
+
     /// <summary>The history of one record, newest first.</summary>
     public static Task<List<EventRow>> Of(NpgsqlConnection db, string subject, long subjectId, int max = 100) =>
         db.Rows(

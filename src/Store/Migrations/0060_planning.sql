@@ -17,6 +17,9 @@ create policy limited on time_off for select to lark_limited using (exists (sele
 -- By when a driver is to be home next; null when nothing was agreed.
 alter table drivers add column home_by timestamptz;
 
+-- What people call a trip, beside its number.
+alter table trips add column name text check (length(name) between 1 and 60);
+
 -- Two trips swap their crews in one transaction, so these hold at its end.
 alter table trips drop constraint driver_scheduled_once, drop constraint truck_scheduled_once, drop constraint trailer_scheduled_once;
 alter table trips

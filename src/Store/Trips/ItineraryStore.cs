@@ -41,7 +41,8 @@ public sealed record TripRow(
     Instant? CanceledAt,
     Instant? AcceptedAt,
     [property: System.Text.Json.Serialization.JsonIgnore] TripLimits Limits,
-    Equipment? Equipment
+    Equipment? Equipment,
+    string? Name
 )
 {
     public Span Booked => new(From, Until);
@@ -99,6 +100,9 @@ public static class ItineraryStore
             ("trucks", crews.Select(c => c.Truck).ToArray()),
             ("trailers", crews.Select(c => c.Trailer).ToArray())
         );
+
+    public static Task Name(NpgsqlConnection db, long tripId, string? name) =>
+        db.Run("update trips set name = @name where id = @id", ("id", tripId), ("name", name));
 
     /// <summary>Which load and trip legs are of, in the order of their pickup.</summary>
     public static Task<List<(long Leg, long Load, long? Trip)>> Find(NpgsqlConnection db, IEnumerable<long> legs) =>
@@ -311,7 +315,8 @@ public static class ItineraryStore
                 ),
                 r.IntOrNull("truck_tare") ?? TripLimits.TypicalTruckTareLb
             ),
-            equipment
+            equipment,
+            r.TextOrNull("name")
         );
     }
 }

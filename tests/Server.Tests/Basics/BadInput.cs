@@ -717,6 +717,7 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/loads/{booked}/cover/trip"] = Node(new { tripId = trip, cabotageReason = "none" }),
             [$"POST /api/trips/{trip}/preview"] = Node(new { order }),
             [$"PUT /api/trips/{trip}/order"] = Node(new { order, was = order }),
+            [$"PUT /api/trips/{trip}/name"] = Node(new { name = "Friday round" }),
             ["POST /api/plan/preview"] = Plan(),
             ["POST /api/plan/moves"] = Plan(),
             [$"POST /api/drivers/{business.Ids["moses"]}/time-off"] = Node(

@@ -298,10 +298,26 @@ public sealed class Plans(TestBusiness business) : PlanTest(business)
             Assert.Equal("booked", Word((await Sheet(owner, load))["load"]!["state"]));
         }
 
-        // Two of them, then a third added to their trip and taken off again.
+        // Two of them, with a name, the documents and the history of both; then a third added to their trip and taken off again.
         crew["legIds"] = new JsonArray(legs[0], legs[1]);
         _ = (await Make(owner, crew.DeepClone())).Ok;
         trip = (await Sheet(owner, loads[0]))["load"]!["tripId"]!.GetValue<long>();
+        var long_ = await owner.Put($"trips/{trip}/name", new { name = new string('x', 61) });
+        Assert.Equal(["name"], long_.Fields);
+        _ = (await owner.Put($"trips/{trip}/name", new { name = "  Friday round " })).Ok;
+        Assert.Equal("Friday round", Word((await Trip(owner, trip))["trip"]!["name"]));
+        Assert.Contains(Of(await Plan(owner), "Lena Haugen")["trips"]!.AsArray(), t =>
+            t!["id"]!.GetValue<long>() == trip && Word(t["name"]) == "Friday round"
+        );
+        _ = (await owner.Upload($"loads/{loads[1]}/documents?kind=other&name=seal.txt", "seal 4711"u8.ToArray())).Body;
+        var records = (await owner.Get($"trips/{trip}/records")).Ok;
+        var said = records["events"]!.AsArray().Select(e => Word(e!["summary"])).ToList();
+        // Said of both loads, and shown once.
+        Assert.Single(said, s => s.EndsWith("named Friday round", StringComparison.Ordinal));
+        Assert.Contains(said, s => s.Contains(" assigned to Lena Haugen on trip ", StringComparison.Ordinal));
+        Assert.All(records["documents"]!.AsArray(), d => Assert.Contains(Word(d!["load"]), Loads(Of(Plan(owner).Result, "Lena Haugen"))));
+        _ = (await owner.Put($"trips/{trip}/name", new { name = "" })).Ok;
+        Assert.Null((await Trip(owner, trip))["trip"]!["name"]);
         var added = (await Make(owner, new { legIds = new[] { legs[2] }, tripId = trip })).Ok;
         Assert.Equal(6, (await Trip(owner, trip))["visits"]!.AsArray().Count);
         _ = (await owner.Post("plan/moves", new { moves = added["undo"] })).Ok;

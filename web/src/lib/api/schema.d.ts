@@ -2404,6 +2404,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trips/{id}/records": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getTripRecords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{id}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["nameTrip"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trips/{id}/loads": {
         parameters: {
             query?: never;
@@ -8334,6 +8366,7 @@ export interface components {
             /** Format: int64 */
             id: number;
             number: string;
+            name: null | string;
             lane: string;
             /** Format: int64 */
             driverId: number;
@@ -9900,6 +9933,11 @@ export interface components {
             enteredBy: string;
             at: components["schemas"]["Instant"];
         };
+        /** @description A document of one of a trip's loads. */
+        TripDocument: {
+            load: string;
+            document: components["schemas"]["DocumentRow"];
+        };
         /** @description A load on a trip. */
         TripLoad: {
             /** Format: int64 */
@@ -9918,6 +9956,10 @@ export interface components {
             revenue?: components["schemas"]["Money"];
             cost?: null | components["schemas"]["Money"];
             pay?: null | components["schemas"]["Money"];
+        };
+        TripNameRequest: {
+            /** @description What the trip is called beside its number; null for nothing. */
+            name: null | string;
         };
         /** @description A load that would ride on a trip. */
         TripOffer: {
@@ -9992,6 +10034,11 @@ export interface components {
             /** @description The trip's visits in another order: ids of stops, and of transfers below zero. */
             order: null | number[];
         };
+        /** @description The documents and the history of a trip's loads. */
+        TripRecords: {
+            documents: components["schemas"]["TripDocument"][];
+            events: components["schemas"]["EventRow"][];
+        };
         /** @description A trip with its crew. */
         TripRow: {
             /** Format: int64 */
@@ -10015,6 +10062,7 @@ export interface components {
             canceledAt: null | components["schemas"]["Instant"];
             acceptedAt: null | components["schemas"]["Instant"];
             equipment: null | components["schemas"]["Equipment"];
+            name: null | string;
             booked?: components["schemas"]["Span"];
         };
         /** @description A trip: its visits in order, what is on board after each, its miles and money. */
@@ -14865,6 +14913,54 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getTripRecords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripRecords"];
+                };
+            };
+        };
+    };
+    nameTrip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripNameRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripRow"];
                 };
             };
         };

@@ -134,13 +134,13 @@
       </div>
       <div class="lg:border-line min-w-0 pb-8 lg:border-l [&>section:first-child]:border-t-0">
         {#if placed}<Route {view} onchanged={changed} />{/if}
-        <History {view} />
+        <History of={view.sheet.load.id} events={view.events} emails={view.emails} />
       </div>
     </div>
   {:else}
     {@render body(view)}
     {#if placed}<Route {view} onchanged={changed} />{/if}
-    <History {view} />
+    <History of={view.sheet.load.id} events={view.events} emails={view.emails} />
   {/if}
 {/if}
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { session } from '../state/session.svelte';
   import { xOf, type Axis } from '$ui/axis';
-  import { loadsOf, stretches, worksAt, type Trip } from './plan';
+  import { labelOf, stretches, worksAt, type Trip } from './plan';
 
   /** A trip as a line: pegs at its visits, dashes where nothing is on board, thick where it was driven. */
   interface Props {
@@ -52,6 +52,6 @@
 {/each}
 {#if room > 64 && pegs[0].x > -8 && pegs[0].x < axis.width - 40}
   <text x={label + 8} y={mid - 5} class="fig" font-size="11" fill={tried ? 'var(--lark)' : 'var(--mute)'}
-    >{loadsOf(trip)[0]}{loadsOf(trip).length > 1 ? ` +${loadsOf(trip).length - 1}` : ''}</text
+    >{labelOf(trip)}</text
   >
 {/if}

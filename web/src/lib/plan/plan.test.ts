@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import {
   canMove,
+  labelOf,
   changedTrips,
   effect,
   movesOf,
@@ -42,6 +43,7 @@ const visit = (
 const trip = (id: number, driverId: number, begins: number, more: Partial<Trip> = {}): Trip => ({
   id,
   number: `${600 + id}`,
+  name: null,
   lane: 'Butte MT to Boise ID',
   driverId,
   truckId: driverId * 10,
@@ -150,6 +152,11 @@ describe('moves', () => {
 });
 
 describe('a trip as a line', () => {
+  it('is called by its name, or by its loads', () => {
+    expect(labelOf(one)).toBe('1');
+    expect(labelOf({ ...one, visits: [...one.visits, ...two.visits] })).toBe('1 +1');
+    expect(labelOf({ ...one, name: 'Friday mail' })).toBe('Friday mail');
+  });
   it('is empty on the way to it, loaded between its visits, and thick where it was driven', () => {
     expect(stretches(one, Date.parse(at(-5))).map((s) => s.kind)).toEqual(['empty', 'loaded']);
     const running = { ...one, startedAt: at(1) };

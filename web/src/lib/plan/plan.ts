@@ -141,6 +141,12 @@ export function stretches(trip: Trip, now: number): Stretch[] {
   return all.filter((s) => s.until > s.from);
 }
 
+/** What a trip is called on its line: its name, or its loads. */
+export const labelOf = (trip: Trip) => {
+  const loads = loadsOf(trip);
+  return trip.name ?? (loads.length > 1 ? `${loads[0]} +${loads.length - 1}` : loads[0]);
+};
+
 /** Numbers of the loads on a trip. */
 export const loadsOf = (trip: Trip) => [...new Set(trip.visits.map((v) => v.load))];
 

@@ -12,6 +12,8 @@
   import Button from '$ui/Button.svelte';
   import Notice from '$ui/Notice.svelte';
   import Part from '$ui/Part.svelte';
+  import TripName from './TripName.svelte';
+  import TripRecords from './TripRecords.svelte';
   import TripLoads from './TripLoads.svelte';
   import TripOffers from './TripOffers.svelte';
   import Visits from './Visits.svelte';
@@ -111,6 +113,7 @@
               : `planned from ${when(t.from)}`}
         {#if !t.endedAt && !t.canceledAt}· ends {when(shown.ends)}{t.acceptedAt ? ' · accepted by the driver' : ''}{/if}
       </p>
+      <TripName trip={t} may={session.may('loads.cover')} onnamed={load} />
     </div>
     <dl class="grid grid-cols-[auto_auto] gap-x-4 text-sm">
       <dt class="text-mute">Miles</dt>
@@ -181,6 +184,7 @@
           <TripOffers trip={id} onadded={load} />
         </Part>
       {/if}
+      <TripRecords trip={id} />
     </div>
   </div>
 {:else}

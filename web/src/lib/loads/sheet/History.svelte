@@ -5,17 +5,23 @@
   import { formatShort, localAt } from '$lib/time/when';
   import Part from '$ui/Part.svelte';
 
-  /** What happened to a load, newest first. */
-  let { view }: { view: Schemas['LoadSheetView'] } = $props();
+  /** What happened to a load, or to those of a trip, newest first. */
+  interface Props {
+    /** Of what it is: another one begins with the newest again. */
+    of: number;
+    events: Schemas['EventRow'][];
+    emails?: Schemas['MailRow'][];
+  }
+  let { of, events, emails = [] }: Props = $props();
   const first = 12;
   let all = $state(false);
   onChange(
-    () => view.sheet.load.id,
+    () => of,
     () => {
       all = false;
     },
   );
-  const shown = $derived(all ? view.events : view.events.slice(0, first));
+  const shown = $derived(all ? events : events.slice(0, first));
   const by = (e: Schemas['EventRow']) =>
     `${e.who ?? (e.via === 'outside' ? 'external' : 'automatic')}${
       e.via === 'page' || e.via === 'outside' || e.via === 'system' ? '' : `, ${e.via === 'api' ? 'API' : e.via}`
@@ -32,10 +38,10 @@
       </li>
     {/each}
   </ul>
-  {#if view.events.length > first}<button class="text-lark mt-1 text-sm hover:underline" onclick={() => (all = !all)}
-      >{all ? 'Show less' : `Show all ${view.events.length}`}</button
+  {#if events.length > first}<button class="text-lark mt-1 text-sm hover:underline" onclick={() => (all = !all)}
+      >{all ? 'Show less' : `Show all ${events.length}`}</button
     >{/if}
-  {#each view.emails.filter((m) => m.lastError && !m.sentAt) as mail (mail.id)}
+  {#each emails.filter((m) => m.lastError && !m.sentAt) as mail (mail.id)}
     <p class="text-ember-word mt-1 text-sm">Email to {mail.to} failed: {mail.lastError}. It will be retried.</p>
   {/each}
 </Part>
