@@ -68,11 +68,10 @@
 >
   <p class="font-bold">{title}</p>
   {#if planner.preview}
-    <p class="fig text-sm">
-      {effect(planner.preview, said)}
-      {#if offer?.emptyMiles != null && picked.legs && !planner.target?.with}
-        <span class="text-mute">({offer.emptyMiles} to the pickup)</span>{/if}
-    </p>
+    <p class="text-sm">{effect(planner.preview, said)}</p>
+    {#if offer?.emptyMiles != null && picked.legs && !planner.target?.with}<p class="text-mute text-sm">
+        {offer.emptyMiles.toLocaleString('en-US')} empty miles to the pickup
+      </p>{/if}
     <div class="max-h-56 overflow-y-auto">
       {#each trips as { trip, driver } (trip.id)}
         <p class="mt-1 text-sm font-bold">{driver}</p>

@@ -82,8 +82,10 @@
       <circle cx={x(leg.dueBy)} cy="32" r="3.8" fill="var(--paper)" stroke="var(--ink)" stroke-width="1.7" />
     </svg>
   </div>
-  <div class="min-w-0 flex-1 py-0.5 pr-4 pl-2 text-right text-sm" role="gridcell">
+  <div class="min-w-0 flex-1 py-0.5 pr-3 pl-1 text-right text-sm" role="gridcell">
     {#if leg.revenue}<span class="fig block">{said(leg.revenue).replace(/\.\d\d$/, '')}</span>{/if}
-    <span class="block truncate {leg.urgency === 'now' ? 'text-ember-word font-bold' : 'text-mute'}">{leg.status}</span>
+    <span class="block truncate {leg.urgency === 'now' ? 'text-ember-word font-bold' : 'text-mute'}" title={leg.status}
+      >{leg.status}</span
+    >
   </div>
 </div>

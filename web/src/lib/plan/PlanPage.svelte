@@ -53,7 +53,7 @@
     board && {
       from: Date.parse(board.from),
       until: Date.parse(board.until),
-      width: Math.max(240, width - 240 - 124),
+      width: Math.max(240, width - 240 - 140),
     },
   );
   const driver = $derived(

@@ -138,7 +138,7 @@
       ></button>
     {/each}
   </div>
-  <div class="min-w-0 flex-1 py-1 pr-4 pl-2 text-right text-sm" role="gridcell">
+  <div class="min-w-0 flex-1 py-1 pr-3 pl-1 text-right text-sm" role="gridcell">
     {#if driver?.perDay && shown.length > 0}<span class="fig block whitespace-nowrap"
         >{said(driver.perDay).replace(/\.\d\d$/, '')} a day</span
       >{/if}
