@@ -173,9 +173,13 @@
     </Head>
     {#if board && axis}
       <div class="pl-60"><div style:width="{axis.width}px"><AxisHead {axis} /></div></div>
-      <div class="flex min-h-0 flex-1 flex-col" role="grid" aria-label="Plan by {planner.by}" bind:this={list}>
-        <div class="min-h-0 flex-1 overflow-y-auto" role="rowgroup">
-          <div class="relative min-h-full">
+      <div class="flex min-h-0 flex-1 flex-col" bind:this={list}>
+        <div class="min-h-0 flex-1 overflow-y-auto">
+          <div
+            class="relative min-h-full"
+            role={planner.rows.length ? 'grid' : undefined}
+            aria-label="Plan by {planner.by}"
+          >
             <div class="pointer-events-none absolute inset-y-0 left-60" style:width="{axis.width}px">
               <AxisLines {axis} />
             </div>
@@ -198,7 +202,8 @@
         </div>
         <div
           class="border-line max-h-[40%] shrink-0 overflow-y-auto border-t-2"
-          role="rowgroup"
+          role="region"
+          aria-label="Open loads and waiting trailers"
           ondragover={(e) => dragged?.trip && e.preventDefault()}
           ondrop={(e) => {
             e.preventDefault();
@@ -217,7 +222,7 @@
                   : ''}</span
             >
           </div>
-          <div class="relative">
+          <div class="relative" role={board.open.length ? 'grid' : undefined} aria-label="Open loads">
             <div class="pointer-events-none absolute inset-y-0 left-60" style:width="{axis.width}px">
               <AxisLines {axis} />
             </div>
