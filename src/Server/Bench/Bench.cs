@@ -586,7 +586,7 @@ public static class Bench
         await stream.CopyToAsync(Stream.Null);
     }
 
-    private static async Task<JsonNode> Post(HttpClient http, string path, object body)
+    internal static async Task<JsonNode> Post(HttpClient http, string path, object body)
     {
         using var request = new HttpRequestMessage(HttpMethod.Post, path) { Content = JsonContent.Create(body) };
         request.Headers.Add("Idempotency-Key", Guid.NewGuid().ToString());

@@ -120,17 +120,8 @@ internal static class PlanBench
         (await caller.GetFromJsonAsync<JsonNode>($"/api/loads/{load}", Json.Options))!["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
 
     private static async Task<long> Add(HttpClient caller, string what, object row) =>
-        (await Post(caller, $"/api/{what}", row))["id"]!.GetValue<long>();
+        (await Bench.Post(caller, $"/api/{what}", row))["id"]!.GetValue<long>();
 
     private static Task<JsonNode> Send(HttpClient caller, string what, object move) =>
-        Post(caller, $"/api/plan/{what}", new { moves = new[] { move }, allowLate = true });
-
-    private static async Task<JsonNode> Post(HttpClient caller, string path, object body)
-    {
-        using var answer = await caller.PostAsJsonAsync(path, body, Json.Options);
-        var text = await answer.Content.ReadAsStringAsync();
-        return answer.IsSuccessStatusCode
-            ? JsonNode.Parse(text)!
-            : throw new InvalidOperationException($"The bench request to {path} failed: {text}");
-    }
+        Bench.Post(caller, $"/api/plan/{what}", new { moves = new[] { move }, allowLate = true });
 }

@@ -187,7 +187,7 @@ public sealed class PlanCommands(CoverCommands cover)
             return new Problem("plan.moves", "Move each trip once.", "moves");
         }
 
-        var changed = new List<(TripRow Trip, DriverRow Driver, TruckRow Truck, TrailerRow Trailer, List<long> Loads)>();
+        var changed = new List<Reassigned>();
         var legs = await ItineraryStore.Legs(w.Db, trips.Select(m => m.TripId!.Value));
         foreach (var load in legs.Values.SelectMany(t => t.Legs).Select(l => l.LoadId).Distinct().Order())
         {
@@ -196,47 +196,13 @@ public sealed class PlanCommands(CoverCommands cover)
 
         foreach (var move in trips.OrderBy(m => m.TripId))
         {
-            if (
-                await ItineraryStore.Trip(w.Db, move.TripId!.Value, locked: true) is not { } trip
-                || !legs.TryGetValue(trip.Id, out var its)
-            )
+            var checkedMove = await Check(w, move, legs.GetValueOrDefault(move.TripId!.Value));
+            if (!checkedMove.Ok)
             {
-                return In(moves.IndexOf(move), Problem.Missing("This trip", "tripId"));
+                return In(moves.IndexOf(move), checkedMove.Problems);
             }
 
-            if (
-                PlanMoves.Refuses(
-                    new MovableTrip(trip.Number, trip.Driver, trip.DriverId, trip.StartedAt, trip.EndedAt ?? trip.CanceledAt),
-                    move.WasDriverId,
-                    w.Zone
-                ) is
-                { } refused
-            )
-            {
-                return In(moves.IndexOf(move), refused);
-            }
-
-            var validation = new Validation();
-            var sheets = new List<(LoadSheet Sheet, LegRow Leg)>();
-            foreach (var leg in its.Legs)
-            {
-                var sheet = (await LoadReads.Sheet(w.Db, leg.LoadId))!;
-                sheets.Add((sheet, sheet.Legs.First(l => l.Id == leg.LegId)));
-            }
-
-            var crew = await Usual(w, move, sheets, trip);
-            (DriverRow? Driver, TruckRow? Truck, TrailerRow? Trailer, string? Cabotage) checkedCrew = default;
-            foreach (var (sheet, leg) in sheets)
-            {
-                checkedCrew = await CoverCommands.CheckOurs(w, sheet, leg, crew, move.CabotageReason, validation);
-            }
-
-            if (!validation.Ok)
-            {
-                return In(moves.IndexOf(move), validation.Problems);
-            }
-
-            changed.Add((trip, checkedCrew.Driver!, checkedCrew.Truck!, checkedCrew.Trailer!, its.Legs.Select(l => l.LoadId).ToList()));
+            changed.Add(checkedMove.Value);
         }
 
         await ItineraryStore.Reassign(w.Db, changed.ConvertAll(c => (c.Trip.Id, c.Driver.Id, c.Truck.Id, (long?)c.Trailer.Id)));
@@ -260,14 +226,51 @@ public sealed class PlanCommands(CoverCommands cover)
         return null;
     }
 
-    /// <summary>Driver, truck and trailer as chosen for an open leg, or those the driver has had last.</summary>
-    private static async Task<LegCrew> CrewOf(CommandContext w, PlanMove move, long loadId, long legId)
+    /// <summary>A trip and its crew to be.</summary>
+    private sealed record Reassigned(TripRow Trip, DriverRow Driver, TruckRow Truck, TrailerRow Trailer, IReadOnlyList<long> Loads);
+
+    /// <summary>Locks a trip and checks that it can go to a driver, with truck and trailer.</summary>
+    /// <param name="legs">Null when there is no such trip.</param>
+    private static async Task<Outcome<Reassigned>> Check(CommandContext w, PlanMove move, TripLegs? legs)
     {
-        if (move is { TruckId: not null, TrailerId: not null })
+        if (legs is null || await ItineraryStore.Trip(w.Db, move.TripId!.Value, locked: true) is not { } trip)
         {
-            return new LegCrew(move.DriverId, move.TruckId, move.TrailerId);
+            return Problem.Missing("This trip", "tripId");
         }
 
+        var movable = new MovableTrip(trip.Number, trip.Driver, trip.DriverId, trip.StartedAt, trip.EndedAt ?? trip.CanceledAt);
+        if (PlanMoves.Refuses(movable, move.WasDriverId, w.Zone) is { } refused)
+        {
+            return refused;
+        }
+
+        var validation = new Validation();
+        var sheets = new List<(LoadSheet Sheet, LegRow Leg)>();
+        foreach (var leg in legs.Legs)
+        {
+            var sheet = (await LoadReads.Sheet(w.Db, leg.LoadId))!;
+            sheets.Add((sheet, sheet.Legs.First(l => l.Id == leg.LegId)));
+        }
+
+        var crew = Chosen(move) ?? await Usual(w, move, sheets, trip);
+        (DriverRow? Driver, TruckRow? Truck, TrailerRow? Trailer, string? Cabotage) ours = default;
+        foreach (var (sheet, leg) in sheets)
+        {
+            ours = await CoverCommands.CheckOurs(w, sheet, leg, crew, move.CabotageReason, validation);
+        }
+
+        return validation.Ok
+            ? new Reassigned(trip, ours.Driver!, ours.Truck!, ours.Trailer!, legs.Legs.Select(l => l.LoadId).ToList())
+            : validation.Problems;
+    }
+
+    /// <summary>Driver, truck and trailer when all are chosen.</summary>
+    private static LegCrew? Chosen(PlanMove move) =>
+        move is { TruckId: not null, TrailerId: not null } ? new LegCrew(move.DriverId, move.TruckId, move.TrailerId) : null;
+
+    /// <summary>For an open leg: as chosen, or those the driver has had last.</summary>
+    private static async Task<LegCrew> Usual(CommandContext w, PlanMove move, long loadId, long legId)
+    {
         var sheet = (await LoadReads.Sheet(w.Db, loadId))!;
         // What may not be covered is refused when it is covered.
         return sheet.Meant(legId) is { } leg ? await Usual(w, move, [(sheet, leg)], null) : new LegCrew(move.DriverId, null, null);
@@ -276,11 +279,6 @@ public sealed class PlanCommands(CoverCommands cover)
     /// <summary>Driver, truck and trailer as chosen, or those the driver has had last.</summary>
     private static async Task<LegCrew> Usual(CommandContext w, PlanMove move, List<(LoadSheet Sheet, LegRow Leg)> legs, TripRow? trip)
     {
-        if (move is { TruckId: not null, TrailerId: not null })
-        {
-            return new LegCrew(move.DriverId, move.TruckId, move.TrailerId);
-        }
-
         var last = (await FleetStore.Choices(w.Db, w.Now, w.Now + PlanEndpoints.Longest, [move.DriverId!.Value])).FirstOrDefault();
         var kind = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == last?.LastTrailerId)?.Equipment;
         var matches = await FleetStore.Matches(w.Db);
@@ -335,7 +333,7 @@ public sealed class PlanCommands(CoverCommands cover)
             return Problem.Missing("This load", "legIds");
         }
 
-        var crew = await CrewOf(w, move, legs[0].Load, legs[0].Leg);
+        var crew = Chosen(move) ?? await Usual(w, move, legs[0].Load, legs[0].Leg);
         var covered = await cover.ByDriver(
             w,
             legs[0].Load,

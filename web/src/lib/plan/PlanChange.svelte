@@ -4,7 +4,7 @@
   import Button from '$ui/Button.svelte';
   import Key from '$ui/Key.svelte';
   import Select from '$ui/Select.svelte';
-  import { formatDay, formatTime, hours, localAt } from '../time/when';
+  import { formatSoon, hours, localAt } from '../time/when';
   import { changedTrips, effect, worksAt } from './plan';
   import type { Planner } from './planner.svelte';
 
@@ -51,10 +51,6 @@
         label: `Trailer ${t.unit}, ${equipmentLabels[t.equipment ?? ''] ?? ''}`,
       })),
   );
-  const when = (at: number, zone: string) => {
-    const local = localAt(at, zone);
-    return `${formatDay(local).slice(0, 3)} ${formatTime(local)}`;
-  };
   /** How much time is left at a stop. */
   const spare = (v: (typeof trips)[number]['trip']['visits'][number]) =>
     Math.max(0, Math.round((Date.parse(v.until) - Date.parse(v.arrives)) / 60_000));
@@ -81,7 +77,7 @@
               <span class="truncate"
                 >{v.kind === 'pickup' ? 'pick up' : 'deliver'} <span class="fig">{v.load}</span> {v.town}</span
               >
-              <span class="fig">{when(worksAt(v), v.zone)}</span>
+              <span class="fig">{formatSoon(localAt(worksAt(v), v.zone))}</span>
               <span class={v.late > 0 ? 'text-ember-word font-bold' : 'text-mute'}
                 >{v.reached ? 'reached' : v.late > 0 ? `late ${hours(v.late)}` : `${hours(spare(v))} slack`}</span
               >

@@ -86,10 +86,7 @@
       // On a trip of its own line nothing changes.
       if (!target.with && target.row?.trips.some((t) => t.id === what.trip!.id)) return;
       void planner.pick({ trip: what.trip }, target);
-    } else if (what.leg && target.row?.by === 'drivers') {
-      const legs = planner.legs.filter((l) => planner.selected.includes(l.legId));
-      void planner.pick({ legs: legs.some((l) => l.legId === what.leg!.legId) ? legs : [what.leg] }, target);
-    }
+    } else if (what.leg && target.row?.by === 'drivers') void planner.pick(planner.withSelected(what.leg), target);
   }
   const show = (at: string) =>
     requestAnimationFrame(() =>

@@ -2,7 +2,7 @@
   import { equipmentLabels } from '../loads/labels';
   import { said } from '../money';
   import { session } from '../state/session.svelte';
-  import { formatDay, formatLocal, formatTime, localAt } from '../time/when';
+  import { formatLocal, formatSoon, localAt } from '../time/when';
   import { xOf, type Axis } from '$ui/axis';
   import PlanLine from './PlanLine.svelte';
   import { canMove, loadsOf, type Row, type Trip } from './plan';
@@ -26,17 +26,13 @@
   const before = $derived(planner.plain.find((r) => r.key === row.key)?.trips.map((t) => t.id) ?? []);
   const shown = $derived(row.trips.filter((t) => Date.parse(t.ends) > axis.from && Date.parse(t.setsOut) < axis.until));
   const when = (at: string) => formatLocal(localAt(at, session.zone));
-  const short = (at: string) => {
-    const local = localAt(at, session.zone);
-    return `${formatDay(local).slice(0, 3)} ${formatTime(local)}`;
-  };
   const free = $derived(
     driver
       ? [
           row.equipment ? equipmentLabels[row.equipment] : null,
           driver.freeTown
             ? driver.freeAt && Date.parse(driver.freeAt) > session.now
-              ? `${driver.freeTown} ${short(driver.freeAt)}`
+              ? `${driver.freeTown} ${formatSoon(localAt(driver.freeAt, session.zone))}`
               : `free in ${driver.freeTown}`
             : null,
         ]

@@ -183,7 +183,7 @@ describe('what a change does', () => {
     warnings: [],
   });
   const money = (m: { amount: string }) => `$${m.amount}`;
-  it('is told in miles and money', () => {
+  it('is given in miles and money', () => {
     expect(effect(preview(1204, '388.00'), money)).toBe(
       '1,204 more empty miles with the way home, $388.00 more margin',
     );

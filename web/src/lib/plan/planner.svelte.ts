@@ -116,13 +116,16 @@ export class Planner {
     this.attempt.refused = null;
   }
 
+  /** A leg with the others selected, or alone when it is not among them. */
+  withSelected(leg: Leg): Picked {
+    const all = this.legs.filter((l) => this.selected.includes(l.legId));
+    return { legs: all.some((l) => l.legId === leg.legId) ? all : [leg] };
+  }
+
   /** What the focus is on: a leg with the others selected, or a trip that has not begun. */
   get focused(): Picked | null {
     const leg = this.leg(this.at?.row);
-    if (leg) {
-      const all = this.legs.filter((l) => this.selected.includes(l.legId));
-      return { legs: all.some((l) => l.legId === leg.legId) ? all : [leg] };
-    }
+    if (leg) return this.withSelected(leg);
     const trip = this.trip(this.at?.trip);
     return trip && canMove(trip) ? { trip } : null;
   }

@@ -168,6 +168,9 @@ export function formatTime(local: Local): string {
 export const formatLocal = (local: Local | null | undefined) =>
   local ? `${formatDay(local)}, ${formatTime(local)}` : '';
 
+/** A time of the coming days, where space is short: Tue 14:30. */
+export const formatSoon = (local: Local) => `${names(local).weekday} ${formatTime(local)}`;
+
 /** A date and time without the weekday: Nov 24, 14:30. */
 export const formatShort = (local: Local | null | undefined) =>
   local ? `${formatDate(local)}, ${formatTime(local)}` : '';

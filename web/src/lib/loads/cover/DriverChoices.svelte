@@ -2,7 +2,7 @@
   import type { Schemas } from '$lib/api/client';
   import { figure } from '$lib/money';
   import { session } from '$lib/state/session.svelte';
-  import { localAt, formatTime, formatDay } from '$lib/time/when';
+  import { localAt, formatSoon } from '$lib/time/when';
   import { rows } from '$ui/rows';
   import AxisHead from '$ui/AxisHead.svelte';
   import AxisLines from '$ui/AxisLines.svelte';
@@ -64,7 +64,7 @@
           <span class="block truncate font-bold">{d.name}</span>
           <span class="text-mute block truncate text-sm"
             >{d.freeAt && Date.parse(d.freeAt) > session.now
-              ? `${formatDay(localAt(d.freeAt, session.zone)).slice(0, 3)} ${formatTime(localAt(d.freeAt, session.zone))}, `
+              ? `${formatSoon(localAt(d.freeAt, session.zone))}, `
               : 'in '}{d.freeTown}</span
           >
         </span>
