@@ -101,6 +101,10 @@ public static class EventKinds
     public static readonly EventKind TripAccepted = Add("trip.accepted", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripOrdered = Add("trip.ordered", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripNamed = Add("trip.named", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TripStopAdded = Add("trip.stop_added", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TripStopRemoved = Add("trip.stop_removed", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TripStopReached = Add("trip.stop_reached", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TripStopUndone = Add("trip.stop_undone", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripCostAdded = Add("trip.cost_added", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripCostRemoved = Add("trip.cost_removed", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind DocumentAdded = Add("document.added", "load", Right.DocumentsSee, Topic.Documents, Topic.Loads);

@@ -24,7 +24,7 @@ public sealed record PlannedTrip(TripAhead Trip, IReadOnlyList<ExpectedVisit> Ex
     public GeoPoint Point => Trip.Visits[^1].Stop.Point;
 
     /// <summary>Miles from the first visit to the last.</summary>
-    public double Miles(IRoads roads) => roads.Through(Itinerary.Points(Trip.Visits)).Miles;
+    public double Miles(IRoads roads) => roads.Through(Itinerary.Points(roads, Trip.Visits)).Miles;
 }
 
 /// <summary>The empty drive home after the last trip.</summary>
@@ -51,7 +51,7 @@ public static class DriverPlan
         ComingFrom? seen = null
     )
     {
-        var runs = inTurn.Select(t => new TruckRun(Itinerary.Points(t.Visits), t.Visits.Count, t.Drops));
+        var runs = inTurn.Select(t => new TruckRun(Itinerary.Points(roads, t.Visits), t.Visits.Count, t.Drops));
         var expected = Expectations.InTurn(roads, runs, now, from, seen);
         var planned = new List<PlannedTrip>(inTurn.Count);
         var at = from?.Point;
@@ -82,6 +82,31 @@ public static class DriverPlan
     /// <summary>Margin per day of the trips, from leaving for the first one to the end of the last, at least one day; null without trips.</summary>
     public static Money? PerDay(IReadOnlyList<PlannedTrip> trips, Money margin) =>
         trips.Count == 0 ? null : Money.Usd(margin.Amount / (decimal)Math.Max(1, (trips[^1].Ends - trips[0].SetsOut).TotalDays)).ToCents();
+
+    /// <summary>Trailers that are elsewhere when their trip begins, in sentences.</summary>
+    /// <param name="from">Where the truck was before the first trip; null when unknown.</param>
+    /// <param name="trailer">The unit number of a trip's trailer, and where it is before the trip; nulls when unknown.</param>
+    public static IReadOnlyList<string> TrailersAway(
+        IReadOnlyList<PlannedTrip> trips,
+        GeoPoint? from,
+        Func<long, (string? Unit, UnitStand? Stands)> trailer,
+        Instant now,
+        DateTimeZone zone
+    ) =>
+        trips
+            .Select(
+                (t, i) =>
+                    TripStops.TrailerAway(
+                        t.Trip.Visits,
+                        trailer(t.Trip.TripId).Unit,
+                        trailer(t.Trip.TripId).Stands,
+                        i == 0 ? from : trips[i - 1].Point,
+                        now,
+                        zone
+                    )
+            )
+            .OfType<string>()
+            .ToList();
 
     /// <summary>What does not work in a driver's plan, in sentences: visits reached late, trips over time off, a way home that is too late.</summary>
     public static IReadOnlyList<string> Warnings(DriverAgreed driver, IReadOnlyList<PlannedTrip> trips, WayHome? home, DateTimeZone zone)
@@ -127,7 +152,7 @@ public sealed record PlanTotals(double EmptyMiles, IReadOnlyDictionary<long, Dur
             trips.Sum(t => t.Trip.Visits.Any(v => v.Reached) ? 0 : t.Empty?.Miles ?? 0) + (home?.Drive.Miles ?? 0),
             trips
                 .SelectMany(t => t.Trip.Visits.Zip(t.Expected))
-                .Where(v => !v.First.Reached)
+                .Where(v => v.First.Leg.Carries && !v.First.Reached)
                 .ToDictionary(v => v.First.Stop.Id, v => v.Second.Late),
             margin,
             warnings

@@ -174,7 +174,8 @@ public static class Expectations
         var arrives = Instant.Max(byRoad, now);
         var silent = After(now, byRoad);
         var leaves = Instant.Max(arrives, stop.Window.From) + stop.ServiceTime;
-        Duration? slack = assumed ? null : Duration.Max(Duration.Zero, stop.Window.Until - arrives);
+        Duration? slack =
+            assumed || stop.Window.Until == Instant.MaxValue ? null : Duration.Max(Duration.Zero, stop.Window.Until - arrives);
         return new ExpectedVisit(stop.Id, arrives, leaves, After(arrives, stop.Window.Until), slack, silent, false);
     }
 

@@ -37,12 +37,12 @@ public sealed record OpenTrip(
 
     /// <summary>When each visit is expected.</summary>
     public IReadOnlyList<ExpectedVisit> Expect(IRoads roads, IReadOnlyList<Visit> visits) =>
-        Expectations.Of(roads, Itinerary.Points(visits), Now, Begins, Seen);
+        Expectations.Of(roads, Itinerary.Points(roads, visits), Now, Begins, Seen);
 
     /// <summary>Miles of the trip, from where its truck comes from.</summary>
     public double Miles(IRoads roads, IReadOnlyList<Visit> visits)
     {
-        var points = Itinerary.Points(visits);
+        var points = Itinerary.Points(roads, visits);
         return points.Count == 0
             ? 0
             : (Begins is { } from ? roads.Between(from.Point, points[0].Point).Miles : 0) + roads.Through(points).Miles;
@@ -103,6 +103,17 @@ public sealed record OpenTrip(
     /// </summary>
     public OpenTrip Ordered(IRoads roads)
     {
+        // Stops of the trip's own are put where they add the fewest miles afterwards.
+        if (Visits.Where(v => !v.Reached && !v.Leg.Carries).ToList() is { Count: > 0 } stops)
+        {
+            return stops.Aggregate((this with { Visits = Visits.Except(stops).ToList() }).Ordered(roads), (trip, stop) =>
+                trip with
+                {
+                    Visits = TripStops.Insert(roads, trip, stop.Leg.Own!),
+                }
+            );
+        }
+
         var ahead = Visits.Where(v => !v.Reached).ToList();
         var orders = 1d;
         var n = 0;
@@ -171,36 +182,37 @@ public sealed record OpenTrip(
     /// <summary>How many visits are late, and the miles.</summary>
     private (int Late, double Miles) Cost(IRoads roads) => (Expect(roads, Visits).Count(v => v.Late > Duration.Zero), Miles(roads, Visits));
 
-    /// <summary>The ways to place a leg's stops among the visits ahead, in its order; one of them after all others.</summary>
+    /// <summary>The ways to place a leg's stops among the visits ahead, in its order, after the trailer is hooked and before it is dropped; one of
+    /// them after all others.</summary>
     private IEnumerable<IReadOnlyList<Visit>> Ways(IRoads roads, TripLeg leg)
     {
-        var reached = Visits.Count(v => v.Reached);
+        var (first, last) = TripStops.ForLoads(Visits);
         var ways = 1d;
         for (var i = 1; i <= leg.Stops.Count; i++)
         {
-            ways *= (double)(Visits.Count - reached + i) / i;
+            ways *= (double)(last - first + i) / i;
         }
 
         if (ways <= MostWays)
         {
-            return All(Visits, reached, 0);
+            return All(Visits, first, 0);
         }
 
         IReadOnlyList<Visit> so = Visits;
-        var from = reached;
+        var from = first;
         for (var at = 0; at < leg.Stops.Count; at++)
         {
             var visit = new Visit(leg, at);
             (so, var place) = Enumerable
-                .Range(from, so.Count - from + 1)
+                .Range(from, last + at - from + 1)
                 .Select(i => (With(so, i, visit), i))
                 .MinBy(w => Miles(roads, w.Item1))!;
             from = place + 1;
         }
 
-        return [so, [.. Visits, .. leg.Stops.Select((_, at) => new Visit(leg, at))]];
+        return [so, [.. Visits.Take(last), .. leg.Stops.Select((_, at) => new Visit(leg, at)), .. Visits.Skip(last)]];
 
-        IEnumerable<IReadOnlyList<Visit>> All(IReadOnlyList<Visit> visits, int first, int at)
+        IEnumerable<IReadOnlyList<Visit>> All(IReadOnlyList<Visit> visits, int begin, int at)
         {
             if (at == leg.Stops.Count)
             {
@@ -208,7 +220,7 @@ public sealed record OpenTrip(
                 yield break;
             }
 
-            for (var i = first; i <= visits.Count; i++)
+            for (var i = begin; i <= last + at; i++)
             {
                 foreach (var way in All(With(visits, i, new Visit(leg, at)), i + 1, at + 1))
                 {
@@ -239,7 +251,7 @@ public static class TripOffers
     /// <param name="most">At most so many.</param>
     public static IReadOnlyList<T> Near<T>(OpenTrip trip, IEnumerable<T> candidates, Func<T, TripLeg> leg, int most)
     {
-        var ahead = trip.Visits.Where(v => !v.Stop.Done).ToList();
+        var ahead = trip.Visits.Where(v => v.Leg.Carries && !v.Stop.Done).ToList();
         if (ahead.Count == 0)
         {
             return [];

@@ -10,6 +10,7 @@ namespace SteadyLark.Core.Trips;
 /// <param name="Stops">What the truck does for this leg, in order (<see cref="LoadPath.OfLeg"/>); at least one. Its freight counts as on board from the
 /// first to the last.</param>
 /// <param name="Towns">The towns of these, in order, as are their <paramref name="Zones"/>.</param>
+/// <param name="Own">The truck's own stop, which is all such a leg has: it carries nothing and is of no load; null for a load's leg.</param>
 public sealed record TripLeg(
     long LegId,
     long LoadId,
@@ -17,8 +18,13 @@ public sealed record TripLeg(
     IReadOnlyList<PlannedStop> Stops,
     IReadOnlyList<string> Towns,
     IReadOnlyList<DateTimeZone> Zones,
-    IReadOnlyList<CargoLine> Cargo
-);
+    IReadOnlyList<CargoLine> Cargo,
+    TripStop? Own = null
+)
+{
+    /// <summary>Whether it carries a load's freight.</summary>
+    public bool Carries => Own is null;
+}
 
 /// <summary>A visit of a trip: a stop, or a transfer where one of its legs begins or ends.</summary>
 /// <param name="At">Which of its leg's stops, from 0.</param>
@@ -29,10 +35,10 @@ public sealed record Visit(TripLeg Leg, int At)
     public DateTimeZone Zone => Leg.Zones[At];
 
     /// <summary>Whether the leg's freight comes on board here.</summary>
-    public bool Begins => At == 0;
+    public bool Begins => At == 0 && Leg.Carries;
 
     /// <summary>Whether the leg's freight leaves the truck here for good.</summary>
-    public bool Ends => At == Leg.Stops.Count - 1;
+    public bool Ends => At == Leg.Stops.Count - 1 && Leg.Carries;
 
     /// <summary>Whether something happened here already.</summary>
     public bool Reached => Stop.Arrived is not null || Stop.Done;
@@ -53,7 +59,8 @@ public static class Itinerary
 
     /// <summary>
     /// The visits of a trip: its legs' stops in the chosen order. Each leg's own order always holds, what was reached comes first in the order in
-    /// which it was, and a stop that the order does not name comes right after the one before it.
+    /// which it was, and a stop that the order does not name comes right after the one before it. A stop of the truck's own before one that was
+    /// reached was passed by, and is left out.
     /// </summary>
     /// <param name="order">Ids of stops, and transfers below zero, as in <see cref="PlannedStop.Id"/>; others are ignored.</param>
     public static IReadOnlyList<Visit> Of(IReadOnlyList<TripLeg> legs, IReadOnlyList<long> order)
@@ -77,7 +84,9 @@ public static class Itinerary
             }
         }
 
+        var latest = keyed.Where(k => !k.Planned).Select(k => k.Key).DefaultIfEmpty(double.MinValue).Max();
         return keyed
+            .Where(k => k.Visit.Leg.Carries || !k.Planned || k.Key >= latest)
             .OrderBy(k => k.Planned)
             .ThenBy(k => k.Planned ? Instant.MinValue : k.Reached)
             .ThenBy(k => k.Key)
@@ -87,21 +96,43 @@ public static class Itinerary
             .ToList();
     }
 
+    /// <summary>The legs that carry loads, in the order of their first visit.</summary>
+    public static IReadOnlyList<TripLeg> Carried(IReadOnlyList<Visit> visits) =>
+        visits.Select(v => v.Leg).Where(l => l.Carries).Distinct().ToList();
+
+    /// <summary>From the first visit of a load to the last one: Great Falls MT to Spokane WA.</summary>
+    public static string Lane(IReadOnlyList<Visit> visits) =>
+        $"{visits.First(v => v.Leg.Carries).Town} to {visits.Last(v => v.Leg.Carries).Town}";
+
     /// <summary>Ids of visits, as <see cref="Of"/> takes them.</summary>
     public static IReadOnlyList<long> Order(IEnumerable<Visit> visits) => visits.Select(v => v.Stop.Id).ToList();
 
     /// <summary>What the truck reaches in order. A route override is for the way from the load's own stop before, and counts only when the truck comes
-    /// from there.</summary>
-    public static IReadOnlyList<PlannedStop> Points(IReadOnlyList<Visit> visits) =>
-        visits
+    /// from there. A stop of the truck's own before the first pickup is made in time for that; any other one when the truck gets there.</summary>
+    public static IReadOnlyList<PlannedStop> Points(IRoads roads, IReadOnlyList<Visit> visits)
+    {
+        var points = visits
             .Select((v, i) => i > 0 && visits[i - 1].Leg.LegId == v.Leg.LegId ? v.Stop : v.Stop with { SetMiles = null, Via = null })
             .ToList();
+        var first = visits.TakeWhile(v => !v.Leg.Carries).Count();
+        for (var i = Math.Min(first, visits.Count - 1) - 1; first < visits.Count && i >= 0; i--)
+        {
+            var takes = roads.Between(points[i].Point, points[i + 1].Point).DoorToDoor + points[i].ServiceTime;
+            var next = points[i + 1].Window;
+            points[i] = points[i] with { Window = new Span(next.From - takes, next.Until - takes) };
+        }
 
-    /// <summary>The same for a booking from now on: freight that waits at a transfer is taken no earlier than now.</summary>
-    public static IReadOnlyList<PlannedStop> Ahead(IReadOnlyList<Visit> visits, Instant now)
+        return points;
+    }
+
+    /// <summary>The same for a booking from now on: freight that waits at a transfer is taken, and a stop of the truck's own made, no earlier than
+    /// now.</summary>
+    public static IReadOnlyList<PlannedStop> Ahead(IRoads roads, IReadOnlyList<Visit> visits, Instant now)
     {
-        var points = Points(visits);
-        return points[0] is { Id: < 0, Kind: StopKind.Pickup } && !visits[0].Reached ? TripPlan.NotBefore(points, now) : points;
+        var points = Points(roads, visits);
+        return !visits[0].Reached && (!visits[0].Leg.Carries || points[0] is { Id: < 0, Kind: StopKind.Pickup })
+            ? TripPlan.NotBefore(points, now)
+            : points;
     }
 
     /// <summary>The legs on board after each visit, in the order in which they were picked up.</summary>
@@ -182,9 +213,10 @@ public static class Itinerary
     }
 
     /// <summary>
-    /// Each leg's part of the trip: loaded miles are shared equally by the legs on board, empty miles count for the leg picked up next, tolls where
-    /// they are paid, and days by all its miles.
+    /// Each leg's part of the trip: loaded miles are shared equally by the legs on board, empty miles count for the leg picked up next or, after the
+    /// last delivery, for the one delivered there, tolls where they are paid, and days by all its miles.
     /// </summary>
+    /// <param name="legs">Those of loads.</param>
     /// <param name="from">Where the truck comes from; null when unknown.</param>
     /// <param name="days">The trip's, in quarters of a day.</param>
     /// <returns>In the order of the legs.</returns>
@@ -198,7 +230,7 @@ public static class Itinerary
     {
         var at = legs.Select((l, i) => (l.LegId, i)).ToDictionary(x => x.LegId, x => x.i);
         var (loaded, empty, tolls) = (new double[legs.Count], new double[legs.Count], new double[legs.Count]);
-        var (points, aboard) = (Points(visits), Aboard(visits));
+        var (points, aboard) = (Points(roads, visits), Aboard(visits));
         for (var i = 0; i < visits.Count; i++)
         {
             var drive =
@@ -214,8 +246,9 @@ public static class Itinerary
 
             if (carried.Count == 0)
             {
-                empty[at[visits[i].Leg.LegId]] += drive.Miles;
-                tolls[at[visits[i].Leg.LegId]] += drive.TollMiles;
+                var leg = at[(visits.Skip(i).FirstOrDefault(v => v.Leg.Carries) ?? visits.Last(v => v.Leg.Carries)).Leg.LegId];
+                empty[leg] += drive.Miles;
+                tolls[leg] += drive.TollMiles;
             }
         }
 
@@ -267,7 +300,7 @@ public static class Itinerary
             }
         }
 
-        return null;
+        return TripStops.OrderRefuses(wanted);
     }
 
     /// <summary>Visits that are reached after their window ends, in words, unless they were reached as late before.</summary>
@@ -279,7 +312,7 @@ public static class Itinerary
     ) =>
         visits
             .Zip(expected)
-            .Where(v => !v.First.Reached && v.Second.Late > before.GetValueOrDefault(v.First.Stop.Id))
+            .Where(v => v.First.Leg.Carries && !v.First.Reached && v.Second.Late > before.GetValueOrDefault(v.First.Stop.Id))
             .Select(v =>
                 $"{v.First.Town}, load {v.First.Leg.Number}, is reached {v.Second.Late.Format()} late: {v.Second.Arrives.Format(v.First.Zone)} instead of {v.First.Stop.Window.Until.Format(v.First.Zone)}."
             )

@@ -222,6 +222,7 @@ public static class DemoBusiness
         {
             await DemoClaims.Write(services, w, past, cast);
             await DemoSplits.Write(w, cast);
+            await DemoYard.Write(w, cast);
             await DemoShared.Write(services.GetRequiredService<CoverCommands>(), w, cast);
             await DemoPlan.Write(w);
         }

@@ -3,6 +3,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
+using SteadyLark.Core.Trips;
 using SteadyLark.Server.Covering;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.Places;
@@ -10,6 +11,7 @@ using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Loads;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Demo;
 
@@ -128,13 +130,28 @@ internal static class DemoShared
             .Where(d => d.FreeLatitude is not null && d.LastTruckId is not null)
             .OrderBy(d => GreatCircle.Miles(from, new GeoPoint(d.FreeLatitude!.Value, d.FreeLongitude!.Value)))
             .ToList();
+        var stands = await TripStopStore.Trailers(w.Db);
         foreach (var driver in drivers)
         {
-            foreach (var van in vans.OrderByDescending(v => v.Id == driver.LastTrailerId).Take(6))
+            var free = new GeoPoint(driver.FreeLatitude!.Value, driver.FreeLongitude!.Value);
+            double Away(TrailerRow van) =>
+                van.Id == driver.LastTrailerId ? 0
+                : stands.TryGetValue(van.Id, out var at) && at.Source == StandSource.Person
+                    ? GreatCircle.Miles(free, at.Point) + GreatCircle.Miles(at.Point, from)
+                : double.MaxValue;
+            foreach (var van in vans.OrderBy(Away).Take(6))
             {
-                if ((await cover.ByDriver(w, load, null, new CoverByDriverRequest(driver.Id, driver.LastTruckId, van.Id))).Ok)
+                if (
+                    (await cover.ByDriver(w, load, null, new CoverByDriverRequest(driver.Id, driver.LastTruckId, van.Id))).Ok
+                    && (await LoadReads.ByIds(w.Db, [load]))[0].TripId is { } trip
+                )
                 {
-                    return (await LoadReads.ByIds(w.Db, [load]))[0].TripId;
+                    if (van.Id != driver.LastTrailerId)
+                    {
+                        _ = await TripStopCommands.Add(w, trip, new TripStopRequest(TripStopKind.Hook, null, null));
+                    }
+
+                    return trip;
                 }
             }
         }

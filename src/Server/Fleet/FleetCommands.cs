@@ -6,6 +6,7 @@ using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
 using SteadyLark.Formats.Mail;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.People;
@@ -60,6 +61,16 @@ public sealed record TimeOffRequest(Instant? From, Instant? Until, string? Note)
 public sealed record HomeByRequest(Instant? At);
 
 public sealed record DeviceRequest(string? Label);
+
+/// <param name="PlaceId">Where, from the address book; or <paramref name="TownId"/>, any town.</param>
+/// <param name="At">When it was seen there; now when omitted.</param>
+public sealed record LocationRequest(long? PlaceId, long? TownId, Instant? At, string? Note);
+
+/// <summary>Where a truck or trailer is.</summary>
+/// <param name="Where">As shown: a town, or so many miles from one.</param>
+/// <param name="At">Since when it is known to be there.</param>
+/// <param name="Trip">The trip that was there last; null when a user or a device reported it.</param>
+public sealed record UnitAt(long Id, string Unit, string Where, Instant At, StandSource Source, string? Trip);
 
 /// <summary>A device that was issued a token.</summary>
 /// <param name="Address">The address for its positions, with the token. Shown once.</param>
@@ -322,6 +333,45 @@ public static class FleetCommands
             before: before
         );
         return row;
+    }
+
+    /// <summary>Records where a user saw a truck.</summary>
+    public static async Task<Outcome<UnitAt>> TruckAt(CommandContext w, long id, LocationRequest r) =>
+        (await FleetStore.Trucks(w.Db)).FirstOrDefault(t => t.Id == id) is not { } truck
+            ? Problem.Missing("This truck")
+            : await Located(w, truck.Id, null, truck.Unit, r);
+
+    /// <summary>Records where a user saw a trailer.</summary>
+    public static async Task<Outcome<UnitAt>> TrailerAt(CommandContext w, long id, LocationRequest r) =>
+        (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == id) is not { } trailer
+            ? Problem.Missing("This trailer")
+            : await Located(w, null, trailer.Id, trailer.Unit, r);
+
+    private static async Task<Outcome<UnitAt>> Located(CommandContext w, long? truckId, long? trailerId, string unit, LocationRequest r)
+    {
+        var validation = new Validation();
+        var note = validation.Text(r.Note, "note", "The note", 200);
+        var at = r.At ?? w.Now;
+        UnitStand.Check(at, w.Now, validation);
+        var place = await PlaceRequests.Find(w, r.PlaceId, r.TownId);
+        if (place is null)
+        {
+            validation.Add("missing", "Choose where it is: a place or a town.", "placeId");
+        }
+
+        if (!validation.Ok)
+        {
+            return validation.Problems;
+        }
+
+        await TripStopStore.Seen(w, truckId, trailerId, place!.Id, at, note);
+        var town = $"{place.Town} {place.Region}";
+        w.Record(
+            truckId is null ? EventKinds.TrailerChanged : EventKinds.TruckChanged,
+            truckId ?? trailerId!.Value,
+            $"{(truckId is null ? "Trailer" : "Truck")} {unit} in {town}, {at.Format(w.Zone)}"
+        );
+        return new UnitAt(truckId ?? trailerId!.Value, unit, town, at, StandSource.Person, null);
     }
 
     private static void Unit(Validation validation, string? unit, bool taken, string what)

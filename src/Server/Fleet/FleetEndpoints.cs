@@ -1,12 +1,18 @@
 using SteadyLark.Core.People;
+using SteadyLark.Core.Trips;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.People;
+using SteadyLark.Server.Places;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Tracking;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Fleet;
 
 public sealed record FleetView(IReadOnlyList<DriverRow> Drivers, IReadOnlyList<TruckRow> Trucks, IReadOnlyList<TrailerRow> Trailers);
+
+/// <summary>Where our active trucks and trailers are, as far as it is known.</summary>
+public sealed record UnitLocations(IReadOnlyList<UnitAt> Trucks, IReadOnlyList<UnitAt> Trailers);
 
 public static class FleetEndpoints
 {
@@ -55,6 +61,7 @@ public static class FleetEndpoints
             )
             .Needs(Right.FleetEdit)
             .WithName("changeTruck");
+        MapLocations(api);
         api.MapGet("/equipment-matches", async (CallerReads reads) =>
             {
                 await using var db = await reads.Open();
@@ -96,5 +103,39 @@ public static class FleetEndpoints
             )
             .Needs(Right.FleetEdit)
             .WithName("changeTrailer");
+    }
+
+    private static void MapLocations(RouteGroupBuilder api)
+    {
+        api.MapGet("/fleet/locations", async (CallerReads reads) =>
+            {
+                await using var db = await reads.Open();
+                var (trucks, trailers) = (await TripStopStore.Trucks(db), await TripStopStore.Trailers(db));
+                return new UnitLocations(
+                    (await FleetStore.Trucks(db))
+                        .Where(t => t.Active && trucks.ContainsKey(t.Id))
+                        .Select(t => At(t.Id, t.Unit, trucks[t.Id]))
+                        .ToList(),
+                    (await FleetStore.Trailers(db))
+                        .Where(t => t.Active && trailers.ContainsKey(t.Id))
+                        .Select(t => At(t.Id, t.Unit, trailers[t.Id]))
+                        .ToList()
+                );
+            })
+            .Needs(Right.FleetSee)
+            .WithName("getLocations");
+        api.MapPost("/trucks/{id:long}/location", (long id, LocationRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.TruckAt(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("setTruckLocation");
+        api.MapPost("/trailers/{id:long}/location", (long id, LocationRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.TrailerAt(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("setTrailerLocation");
+
+        static UnitAt At(long id, string unit, UnitStand at) =>
+            new(id, unit, at.PlaceId is null ? Routing.Where(at.Point) : at.Town, at.At, at.Source, at.Trip);
     }
 }

@@ -356,7 +356,7 @@ public static class LoadViews
         public TruckRun Run =>
             Visits is null
                 ? Loads[0].Path.RunOf(Routing.Roads, Loads[0].Row.Leg - 1)
-                : new TruckRun(Itinerary.Points(Visits), Visits.Count);
+                : new TruckRun(Itinerary.Points(Routing.Roads, Visits), Visits.Count);
 
         /// <summary>ETAs for each load, from those of the run.</summary>
         public IEnumerable<(long Load, IReadOnlyList<ExpectedVisit> Visits)> Of(IReadOnlyList<ExpectedVisit> run, Instant now)

@@ -186,7 +186,9 @@ public sealed partial class StandIns(
         foreach (var trip in rolling.GroupBy(l => l.TripId!.Value))
         {
             // To the transfer first, when the freight changes trucks there; in the trip's order, when it carries several loads.
-            var stops = (shared.TryGetValue(trip.Key, out var visits) ? Itinerary.Points(visits) : trip.First().Path().Whole).ToList();
+            var stops = (
+                shared.TryGetValue(trip.Key, out var visits) ? Itinerary.Points(Routing.Roads, visits) : trip.First().Path().Whole
+            ).ToList();
             var next = stops.FindIndex(s => !s.Done);
             if (next < 1 || stops[next].Arrived is not null)
             {

@@ -56,9 +56,25 @@ public sealed record MyTransfer(
     int? Visit
 );
 
+/// <summary>A stop of the driver's trip that is of no load.</summary>
+/// <param name="Visit">Its place in the trip's order, from 1.</param>
+public sealed record MyTripStop(
+    long Id,
+    long TripId,
+    TripStopKind Kind,
+    string Place,
+    string Town,
+    string Zone,
+    string? Note,
+    Instant? ArrivedAt,
+    Instant? LeftAt,
+    int Visit
+);
+
 /// <param name="Begins">Where the driver takes the freight over; null when they pick it up at the first stop.</param>
 /// <param name="Stops">The stops of the driver's leg.</param>
 /// <param name="Ends">Where the driver leaves the freight for another truck; null when they deliver it.</param>
+/// <param name="TripStops">Stops of the trip's own; the same with each of its loads.</param>
 /// <param name="Wanted">Missing documents that the customer requires.</param>
 public sealed record MyLoad(
     long Id,
@@ -79,6 +95,7 @@ public sealed record MyLoad(
     MyTransfer? Begins,
     IReadOnlyList<MyStop> Stops,
     MyTransfer? Ends,
+    IReadOnlyList<MyTripStop> TripStops,
     IReadOnlyList<DocumentRow> Documents,
     IReadOnlyList<DocumentKind> Wanted
 );
@@ -184,6 +201,17 @@ public static class PeopleEndpoints
             .Needs(Right.TripsOwn)
             .WithName("recordMyTransfer");
 
+        mine.MapPost(
+                "/trips/{id:long}/stops/{stopId:long}",
+                (long id, long stopId, TripStopEventRequest request, HttpContext http, Commands commands) =>
+                    commands.Run(http, async w =>
+                        await ItineraryStore.Trip(w.Db, id) is { } trip && trip.DriverId == w.Actor.DriverId
+                            ? await TripStopCommands.Record(w, id, stopId, request)
+                            : Problem.Missing("This trip")
+                    )
+            )
+            .Needs(Right.TripsOwn)
+            .WithName("recordMyTripStop");
         mine.MapPost("/loads/{id:long}/accept", (long id, HttpContext http, Commands commands) => commands.OnLoad(http, id, async w =>
                 {
                     if (!await IsHis(w, id))
@@ -302,7 +330,8 @@ public static class PeopleEndpoints
         rows.AddRange(await LoadReads.ByIds(db, wanted.Keys.Except(rows.Select(r => r.Id))));
         var visits = await LoadViews.Visits(db, rows, now);
         var papers = await DocumentStore.OfLoads(db, rows.Select(r => r.Id));
-        var places = (await ItineraryStore.SharedVisits(db, Routing.Roads, rows.Select(r => r.TripId).OfType<long>(), rows))
+        var shared = await ItineraryStore.SharedVisits(db, Routing.Roads, rows.Select(r => r.TripId).OfType<long>(), rows);
+        var places = shared
             .Values.SelectMany(v => v.Select((visit, i) => (visit.Stop.Id, i)))
             .ToDictionary(v => v.Id, v => (int?)(v.i + 1));
         var mine = new List<MyLoad>();
@@ -353,6 +382,7 @@ public static class PeopleEndpoints
                         ))
                         .ToList(),
                     Mine(row.TransferAfter(leg.Seq), places),
+                    leg.TripId is { } trip && shared.TryGetValue(trip, out var inOrder) ? Own(trip, inOrder) : [],
                     documents,
                     wanted.GetValueOrDefault(row.Id) ?? []
                 )
@@ -361,6 +391,24 @@ public static class PeopleEndpoints
 
         return mine;
     }
+
+    private static List<MyTripStop> Own(long tripId, IReadOnlyList<Visit> visits) =>
+        visits
+            .Select((v, i) => (Stop: v.Leg.Own, i))
+            .Where(v => v.Stop is not null)
+            .Select(v => new MyTripStop(
+                v.Stop!.Id,
+                tripId,
+                v.Stop.Kind,
+                v.Stop.Place,
+                v.Stop.Town,
+                v.Stop.Zone.Id,
+                v.Stop.Note,
+                v.Stop.Arrived,
+                v.Stop.Left,
+                v.i + 1
+            ))
+            .ToList();
 
     private static MyTransfer? Mine(TransferRow? t, Dictionary<long, int?> places) =>
         t is null

@@ -79,12 +79,13 @@ public sealed record PlanTrip(
 );
 
 /// <param name="Id">The stop, or below zero the transfer.</param>
+/// <param name="LoadId">Null for a stop of the trip's own, whose <paramref name="Own"/> kind is set; as is <paramref name="Load"/>.</param>
 /// <param name="Late">Past the end of the window; zero when on time.</param>
 /// <param name="Loaded">Whether freight is on board on the way there.</param>
 public sealed record PlanVisit(
     long Id,
-    long LoadId,
-    string Load,
+    long? LoadId,
+    string? Load,
     StopKind Kind,
     string Town,
     string Zone,
@@ -95,7 +96,8 @@ public sealed record PlanVisit(
     Duration Late,
     bool Reached,
     bool Done,
-    bool Loaded
+    bool Loaded,
+    TripStopKind? Own
 );
 
 /// <summary>A leg that still needs a truck.</summary>
@@ -190,6 +192,7 @@ public static class PlanViews
             rows.Where(t => t is { StartedAt: not null, EndedAt: null }).Select(t => t.Id),
             now - LoadViews.SeenWithin
         );
+        var stands = await TripStopStore.TrailersBefore(db, rows.Where(t => t.StartedAt is null).Select(t => t.Id));
         var off = (await FleetStore.TimeOff(db, now)).ToLookup(o => o.DriverId);
         var agreed = (await FleetStore.Drivers(db)).ToDictionary(d => d.Id);
         var trailers = (await FleetStore.Trailers(db)).ToDictionary(t => t.Id, t => t.Equipment);
@@ -218,12 +221,23 @@ public static class PlanViews
             var last = planned.Count > 0 ? ours[planned[^1].Trip.TripId] : null;
             var trailer = last is null ? choice.LastTrailerId : last.TrailerId;
             var margin = Money.Sum(margins.Values.Select(m => m ?? Money.Zero()));
-            var warnings = DriverPlan.Warnings(
-                new DriverAgreed(driver.Name, off[driver.Id].Select(o => o.Span).ToList(), driver.HomeBy),
+            var away = DriverPlan.TrailersAway(
                 planned,
-                home,
+                ends.TryGetValue(choice.Id, out var was) ? was.Point : null,
+                t => (ours[t].Trailer, stands.GetValueOrDefault(t)),
+                now,
                 zone
             );
+            List<string> warnings =
+            [
+                .. away,
+                .. DriverPlan.Warnings(
+                    new DriverAgreed(driver.Name, off[driver.Id].Select(o => o.Span).ToList(), driver.HomeBy),
+                    planned,
+                    home,
+                    zone
+                ),
+            ];
             all.Add(
                 (
                     new PlanDriver(
@@ -309,7 +323,7 @@ public static class PlanViews
             trip.Id,
             trip.Number,
             trip.Name,
-            $"{visits[0].Town} to {visits[^1].Town}",
+            Itinerary.Lane(visits),
             trip.DriverId,
             trip.TruckId,
             trip.TrailerId,
@@ -327,22 +341,23 @@ public static class PlanViews
                     (v, i) =>
                         new PlanVisit(
                             v.First.Stop.Id,
-                            v.First.Leg.LoadId,
-                            v.First.Leg.Number,
+                            v.First.Leg.Carries ? v.First.Leg.LoadId : null,
+                            v.First.Leg.Carries ? v.First.Leg.Number : null,
                             v.First.Stop.Kind,
                             v.First.Town,
                             v.First.Zone.Id,
-                            // A trailer can be dropped whenever the truck gets there.
+                            // A trailer can be dropped, and a stop of the trip's own made, whenever the truck gets there.
                             v.First.Stop.Window.From == Instant.MinValue
                                 ? v.Second.Arrives
                                 : v.First.Stop.Window.From,
-                            v.First.Stop.Window.Until,
+                            v.First.Leg.Carries ? v.First.Stop.Window.Until : v.Second.Arrives,
                             v.Second.Arrives,
                             v.Second.Leaves,
                             v.Second.Late,
                             v.First.Reached,
                             v.First.Stop.Done,
-                            i > 0 && aboard[i - 1].Count > 0
+                            i > 0 && aboard[i - 1].Count > 0,
+                            v.First.Leg.Own?.Kind
                         )
                 )
                 .ToList()

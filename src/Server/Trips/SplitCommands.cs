@@ -375,9 +375,8 @@ public static class SplitCommands
     )
     {
         var validation = new Validation();
-        var place = request.PlaceId is { } id ? await PlaceStore.Get(w.Db, id) : null;
-        var town = place is null && request.TownId is { } t ? await PlaceStore.Town(w.Db, t) : null;
-        if (place is null && town is null)
+        var place = await PlaceRequests.Find(w, request.PlaceId, request.TownId);
+        if (place is null)
         {
             validation.Add("missing", "Choose where the freight changes trucks: a place or a town.", "placeId");
         }
@@ -401,43 +400,21 @@ public static class SplitCommands
             return validation.Problems;
         }
 
-        var zone = WallClock.Zone(place?.Zone ?? town!.Zone) ?? w.Zone;
+        var zone = Zone(place!, w);
         var at = WallClock.Resolve(request.At!.Value, zone, "at");
         if (!at.Ok)
         {
             return at.Problems;
         }
 
-        var point = place?.Point ?? new Core.Places.GeoPoint(town!.Latitude, town.Longitude);
         var split = Splits.Split(
             Routing.Roads,
             path,
             towns,
             leg,
-            new SplitOrder(
-                point,
-                place is null ? $"{town!.Name} {town.Region}" : $"{place.Town} {place.Region}",
-                request.AfterStops,
-                at.Value,
-                request.Method!.Value,
-                zone
-            )
+            new SplitOrder(place!.Point, $"{place.Town} {place.Region}", request.AfterStops, at.Value, request.Method!.Value, zone)
         );
-        return split.Ok ? (place ?? await PlaceOf(w, town!), split.Value) : split.Problems;
-    }
-
-    /// <summary>The place that stands for a town, added to the address book when there is none.</summary>
-    private static async Task<PlaceRow> PlaceOf(CommandContext w, TownRow town)
-    {
-        if (await PlaceStore.OfTown(w.Db, town) is { } known)
-        {
-            return known;
-        }
-
-        var place = new PlaceRow(0, town.Name, null, town.Name, town.Region, town.Country, town.Latitude, town.Longitude, town.Zone, null);
-        var id = await PlaceStore.Add(w.Db, place);
-        w.Record(EventKinds.PlaceAdded, id, $"{town.Name} {town.Region} added to the address book");
-        return place with { Id = id };
+        return split.Ok ? (place, split.Value) : split.Problems;
     }
 
     private static int? Index(LoadSheet sheet, long transferId) =>

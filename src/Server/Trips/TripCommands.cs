@@ -86,7 +86,7 @@ public static class TripCommands
 
         await CoverStore.SettleTrip(w.Db, tripId);
         var state = await LoadWrites.Settle(w, loadId);
-        var with = string.Join(" and ", open.Visits.Select(v => v.Leg.Number).Distinct());
+        var with = string.Join(" and ", Itinerary.Carried(open.Visits).Select(l => l.Number));
         w.Record(
             EventKinds.LoadCovered,
             loadId,
@@ -140,11 +140,9 @@ public static class TripCommands
         }
 
         await LegCosts.Missing(w);
-        var summary = $"Trip {trip.Number} goes {string.Join(", ", visits.Select(v => $"{v.Town} ({v.Leg.Number})"))}";
-        foreach (var load in visits.Select(v => v.Leg.LoadId).Distinct())
-        {
-            w.Record(EventKinds.TripOrdered, load, summary, loadId: load, driverId: trip.DriverId, before: new { Order = before });
-        }
+        var summary =
+            $"Trip {trip.Number} goes {string.Join(", ", visits.Select(v => $"{v.Town} ({(v.Leg.Own is { } own ? TripStops.Does(own.Kind, trip.Trailer) : v.Leg.Number)})"))}";
+        Record(w, EventKinds.TripOrdered, trip, visits, summary, new { Order = before });
 
         return new TripAnswer(tripId, trip.Number, Itinerary.Order(visits), summary);
     }
@@ -223,9 +221,39 @@ public static class TripCommands
         return await Book(w, trip, visits);
     }
 
-    private static async Task<Problems?> Book(CommandContext w, TripRow trip, IReadOnlyList<Visit> visits)
+    /// <summary>Records an event of a trip with each of its loads.</summary>
+    internal static void Record(
+        CommandContext w,
+        EventKind kind,
+        TripRow trip,
+        IReadOnlyList<Visit> visits,
+        string summary,
+        object? before = null
+    )
     {
-        var points = Itinerary.Ahead(visits, w.Now);
+        foreach (var leg in Itinerary.Carried(visits))
+        {
+            w.Record(kind, leg.LoadId, summary, loadId: leg.LoadId, driverId: trip.DriverId, before: before);
+        }
+    }
+
+    /// <summary>Books a trip's driver, truck and trailer for visits, and stores their order; the refusal when they are booked elsewhere then.</summary>
+    internal static async Task<Problems?> Book(CommandContext w, TripRow trip, IReadOnlyList<Visit> visits)
+    {
+        var span = await When(w, trip, visits);
+        if (!span.Ok)
+        {
+            return span.Problems;
+        }
+
+        await Write(w, trip, span.Value, visits);
+        return null;
+    }
+
+    /// <summary>When a trip's driver, truck and trailer would be booked for visits, or why they cannot be.</summary>
+    internal static async Task<Outcome<Span>> When(CommandContext w, TripRow trip, IReadOnlyList<Visit> visits)
+    {
+        var points = Itinerary.Ahead(Routing.Roads, visits, w.Now);
         var outlook = await FleetStore.Commitments(
             w.Db,
             trip.DriverId,
@@ -234,14 +262,12 @@ public static class TripCommands
             Availability.Latest(Routing.Roads, points),
             trip.Id
         );
-        var span = Availability.Rebook(Routing.Roads, points, visits.Any(v => v.Reached) ? trip.Booked : null, outlook, w.Now, w.Zone);
-        if (!span.Ok)
-        {
-            return span.Problems;
-        }
+        return Availability.Rebook(Routing.Roads, points, visits.Any(v => v.Reached) ? trip.Booked : null, outlook, w.Now, w.Zone);
+    }
 
-        await CoverStore.Commitment(w.Db, trip.Id, span.Value);
+    internal static async Task Write(CommandContext w, TripRow trip, Span booked, IReadOnlyList<Visit> visits)
+    {
+        await CoverStore.Commitment(w.Db, trip.Id, booked);
         await ItineraryStore.Save(w.Db, trip.Id, visits);
-        return null;
     }
 }

@@ -25,10 +25,10 @@ public static class TripEndpoints
 {
     public static void MapSharedTrips(this RouteGroupBuilder api)
     {
-        api.MapGet("/trips/{id:long}", async Task<IResult> (long id, CallerReads reads, IClock clock) =>
+        api.MapGet("/trips/{id:long}", async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone) =>
             {
                 await using var db = await reads.Open();
-                return await TripSheets.Of(db, id, clock.GetCurrentInstant()) is { } sheet
+                return await TripSheets.Of(db, id, clock.GetCurrentInstant(), zone.Zone) is { } sheet
                     ? TypedResults.Ok(sheet)
                     : Answers.NotFound("This trip");
             })
@@ -94,10 +94,10 @@ public static class TripEndpoints
 
         api.MapPost(
                 "/trips/{id:long}/preview",
-                async Task<IResult> (long id, TripPreviewRequest request, CallerReads reads, IClock clock) =>
+                async Task<IResult> (long id, TripPreviewRequest request, CallerReads reads, IClock clock, BusinessZone zone) =>
                 {
                     await using var db = await reads.Open();
-                    var preview = await TripSheets.Preview(db, id, request.Order ?? [], clock.GetCurrentInstant());
+                    var preview = await TripSheets.Preview(db, id, request.Order ?? [], clock.GetCurrentInstant(), zone.Zone);
                     return preview.Ok ? TypedResults.Ok(preview.Value) : Answers.Refused(preview.Problems);
                 }
             )
@@ -117,5 +117,36 @@ public static class TripEndpoints
             )
             .Needs(Right.LoadsCover)
             .WithName("dissolveTrip");
+
+        MapStops(api);
+    }
+
+    private static void MapStops(RouteGroupBuilder api)
+    {
+        api.MapPost("/trips/{id:long}/stops", (long id, TripStopRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => TripStopCommands.Add(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("addTripStop");
+
+        api.MapPost("/trips/{id:long}/stops/{stopId:long}/remove", (long id, long stopId, HttpContext http, Commands commands) =>
+                commands.Run(http, w => TripStopCommands.Remove(w, id, stopId))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("removeTripStop");
+
+        api.MapPost(
+                "/trips/{id:long}/stops/{stopId:long}",
+                (long id, long stopId, TripStopEventRequest request, HttpContext http, Commands commands) =>
+                    commands.Run(http, w => TripStopCommands.Record(w, id, stopId, request))
+            )
+            .Needs(Right.LoadsRoll)
+            .WithName("recordTripStop");
+
+        api.MapPost("/trips/{id:long}/stops/{stopId:long}/undo", (long id, long stopId, HttpContext http, Commands commands) =>
+                commands.Run(http, w => TripStopCommands.Undo(w, id, stopId))
+            )
+            .Needs(Right.LoadsRoll)
+            .WithName("undoTripStop");
     }
 }

@@ -17,8 +17,9 @@ namespace SteadyLark.Server.Trips;
 
 /// <summary>A visit of a trip.</summary>
 /// <param name="Id">The stop, or below zero the transfer.</param>
+/// <param name="LoadId">Null for a stop of the trip's own, as is <paramref name="Load"/>.</param>
 /// <param name="Kind">Whether the freight is picked up or taken there, or delivered or left.</param>
-/// <param name="From">When the place is open for it.</param>
+/// <param name="From">When the place is open for it; null when it does not matter, as with <paramref name="Until"/>.</param>
 /// <param name="Arrives">The ETA, or when it arrived.</param>
 /// <param name="Late">Past the end of the window; zero when on time.</param>
 /// <param name="Reached">Whether something happened there: then its place in the order is fixed.</param>
@@ -27,14 +28,14 @@ namespace SteadyLark.Server.Trips;
 /// <param name="After">What is on board after it.</param>
 public sealed record TripVisit(
     long Id,
-    long LoadId,
-    string Load,
+    long? LoadId,
+    string? Load,
     StopKind Kind,
     string Place,
     string Town,
     string Zone,
-    Instant From,
-    Instant Until,
+    Instant? From,
+    Instant? Until,
     Instant Arrives,
     Instant Leaves,
     Duration Late,
@@ -44,8 +45,13 @@ public sealed record TripVisit(
     bool Empty,
     OnBoard After,
     double Latitude,
-    double Longitude
+    double Longitude,
+    OwnStop? Own
 );
+
+/// <summary>What a stop of the trip's own is for.</summary>
+/// <param name="Minutes">How long it takes.</param>
+public sealed record OwnStop(TripStopKind Kind, int Minutes, string? Note, Instant? ArrivedAt, Instant? LeftAt);
 
 /// <summary>A load on a trip.</summary>
 /// <param name="Lane">Of its leg on the trip.</param>
@@ -68,6 +74,7 @@ public sealed record TripLoad(
 /// <summary>A trip: its visits in order, what is on board after each, its miles and money.</summary>
 /// <param name="Warnings">What somebody should know about the order, in sentences.</param>
 /// <param name="Ends">When the truck leaves its last visit.</param>
+/// <param name="TrailerAway">Whether the truck has to hook its trailer somewhere first, and does not yet.</param>
 /// <param name="MostLb">The heaviest freight, by the trailer's payload and the gross weight.</param>
 /// <param name="Margin">Null until every leg's cost is known, as is <paramref name="Cost"/>.</param>
 public sealed record TripSheet(
@@ -75,6 +82,7 @@ public sealed record TripSheet(
     IReadOnlyList<TripVisit> Visits,
     IReadOnlyList<TripLoad> Loads,
     IReadOnlyList<string> Warnings,
+    bool TrailerAway,
     double LoadedMiles,
     double EmptyMiles,
     Instant Ends,
@@ -208,6 +216,7 @@ public static class TripSheets
         NpgsqlConnection db,
         long tripId,
         Instant now,
+        DateTimeZone zone,
         OpenTrip? open = null,
         IReadOnlyList<Visit>? order = null
     )
@@ -219,12 +228,14 @@ public static class TripSheets
 
         open ??= await Open(db, trip, now);
         var visits = order ?? open.Visits;
-        var loads = (await LoadReads.ByIds(db, visits.Select(v => v.Leg.LoadId).Distinct())).ToDictionary(l => l.Id);
+        var loads = (await LoadReads.ByIds(db, Itinerary.Carried(visits).Select(l => l.LoadId))).ToDictionary(l => l.Id);
         var legs = (await ItineraryStore.Legs(db, [tripId])).GetValueOrDefault(tripId)?.Legs ?? [];
         var money = await ItineraryStore.Amounts(db, legs.Select(l => l.LegId));
         var expected = visits.Count == 0 ? [] : open.Expect(Routing.Roads, visits);
-        var (points, aboard) = (Itinerary.Points(visits), Itinerary.Aboard(visits));
+        var (points, aboard) = (Itinerary.Points(Routing.Roads, visits), Itinerary.Aboard(visits));
         var rows = visits.Select((v, i) => Row(i)).ToList();
+        var stands = (await TripStopStore.TrailersBefore(db, [tripId])).GetValueOrDefault(tripId);
+        var away = TripStops.TrailerAway(visits, trip.Trailer, stands, open.Begins?.Point, now, zone);
         var cost = LoadMargin.Cost(legs.Select(l => money[l.LegId].Cost));
         var revenue = Money.Sum(money.Values.Select(m => m.Revenue));
         return new TripSheet(
@@ -232,10 +243,12 @@ public static class TripSheets
             rows,
             legs.Where(l => loads.ContainsKey(l.LoadId)).Select(l => Load(l, loads[l.LoadId], money[l.LegId])).ToList(),
             [
+                .. away is null ? [] : new[] { away },
                 .. Itinerary.Late(visits, expected, new Dictionary<long, Duration>()),
                 .. Itinerary.BehindOthers(visits),
                 .. aboard.SelectMany(Capacity.KeptApart).Distinct(),
             ],
+            away is not null,
             Math.Round(rows.Where(r => !r.Empty).Sum(r => r.Miles ?? 0), 1),
             Math.Round(rows.Where(r => r.Empty).Sum(r => r.Miles ?? 0), 1),
             expected.Count == 0 ? trip.Until : expected[^1].Leaves,
@@ -248,21 +261,28 @@ public static class TripSheets
 
         TripVisit Row(int i)
         {
-            var (v, e, load) = (visits[i], expected[i], loads[visits[i].Leg.LoadId]);
+            var (v, e) = (visits[i], expected[i]);
+            var load = v.Leg.Carries ? loads[v.Leg.LoadId] : null;
+            var window = points[i].Window;
             double? miles =
                 i > 0 ? Routing.Roads.To(points[i - 1].Point, points[i]).Miles
                 : open.Begins is { } from ? Routing.Roads.Between(from.Point, points[0].Point).Miles
                 : null;
             return new TripVisit(
                 v.Stop.Id,
-                load.Id,
-                load.Number,
+                load?.Id,
+                load?.Number,
                 v.Stop.Kind,
-                load.Stops.FirstOrDefault(s => s.Id == v.Stop.Id)?.Place ?? load.Transfers.First(t => t.Id == -v.Stop.Id).Place,
+                v.Leg.Own?.Place
+                    ?? load!.Stops.FirstOrDefault(s => s.Id == v.Stop.Id)?.Place
+                    ?? load.Transfers.First(t => t.Id == -v.Stop.Id).Place,
                 v.Town,
                 v.Zone.Id,
-                v.Stop.Window.From,
-                v.Stop.Window.Until,
+                // A trailer can be dropped whenever the truck gets there.
+                window.From == Instant.MinValue
+                    ? null
+                    : window.From,
+                window.Until == Instant.MaxValue ? null : window.Until,
                 e.Arrives,
                 e.Leaves,
                 e.Late,
@@ -272,13 +292,20 @@ public static class TripSheets
                 i == 0 || aboard[i - 1].Count == 0,
                 Capacity.Of(aboard[i], open.Limits),
                 v.Stop.Point.Latitude,
-                v.Stop.Point.Longitude
+                v.Stop.Point.Longitude,
+                v.Leg.Own is { } own ? new OwnStop(own.Kind, (int)v.Stop.ServiceTime.TotalMinutes, own.Note, own.Arrived, own.Left) : null
             );
         }
     }
 
     /// <summary>Another order of a trip's visits, against the one it has.</summary>
-    public static async Task<Outcome<TripPreview>> Preview(NpgsqlConnection db, long tripId, IReadOnlyList<long> order, Instant now)
+    public static async Task<Outcome<TripPreview>> Preview(
+        NpgsqlConnection db,
+        long tripId,
+        IReadOnlyList<long> order,
+        Instant now,
+        DateTimeZone zone
+    )
     {
         if (await ItineraryStore.Trip(db, tripId) is not { } trip)
         {
@@ -294,7 +321,7 @@ public static class TripSheets
         var visits = Itinerary.InOrder(open.Visits, order);
         var (before, after) = (open.Expect(Routing.Roads, open.Visits), open.Expect(Routing.Roads, visits));
         return new TripPreview(
-            (await Of(db, tripId, now, open, visits))!,
+            (await Of(db, tripId, now, zone, open, visits))!,
             (int)Math.Round(open.Miles(Routing.Roads, visits) - open.Miles(Routing.Roads, open.Visits), MidpointRounding.AwayFromZero),
             after[^1].Leaves - before[^1].Leaves,
             Itinerary.Overloaded(visits, open.Limits, open.Trailer).Select(p => p.Message).ToList(),
@@ -369,8 +396,8 @@ public static class TripSheets
                     t.Trip.Id,
                     t.Trip.Number,
                     t.Trip.Driver,
-                    $"{t.Open.Visits[0].Town} to {t.Open.Visits[^1].Town}",
-                    t.Open.Visits.Select(v => v.Leg.Number).Distinct().ToList(),
+                    Itinerary.Lane(t.Open.Visits),
+                    Itinerary.Carried(t.Open.Visits).Select(l => l.Number).ToList(),
                     t.OnTrip.LegId,
                     t.Row.Id,
                     t.Row.Number,

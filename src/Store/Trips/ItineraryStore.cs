@@ -15,8 +15,9 @@ namespace SteadyLark.Store.Trips;
 public sealed record TripLegRow(long LegId, long LoadId, int Leg);
 
 /// <summary>The legs of a trip, with the chosen order of its visits.</summary>
-/// <param name="Order">Ids as in <see cref="PlannedStop.Id"/>; empty for a trip with one leg.</param>
-public sealed record TripLegs(IReadOnlyList<TripLegRow> Legs, IReadOnlyList<long> Order);
+/// <param name="Stops">Stops of its own.</param>
+/// <param name="Order">Ids as in <see cref="PlannedStop.Id"/>; empty for a trip with one leg and no stop of its own.</param>
+public sealed record TripLegs(IReadOnlyList<TripLegRow> Legs, IReadOnlyList<TripStop> Stops, IReadOnlyList<long> Order);
 
 /// <summary>What a leg on our truck brings and costs; nulls until it is known.</summary>
 /// <param name="Revenue">Its share of the load's, by miles, in US dollars.</param>
@@ -129,27 +130,34 @@ public static class ItineraryStore
         ).ToDictionary(x => x.Transfer, x => x.Trailer);
 
     /// <summary>The legs of trips with their order, by trip.</summary>
-    /// <param name="shared">Only of trips with several legs.</param>
+    /// <param name="shared">Only of trips with several legs, or with stops of their own.</param>
     public static async Task<Dictionary<long, TripLegs>> Legs(NpgsqlConnection db, IEnumerable<long> trips, bool shared = false)
     {
         var legs = new List<(long Trip, TripLegRow Leg)>();
         var order = new List<(long Trip, long Id)>();
+        var stops = new List<TripStopRow>();
         await db.Together(
             [("trips", trips.Distinct().ToArray()), ("shared", shared)],
             (
                 """
                 select g.trip_id, g.id, g.load_id, g.seq from legs g where g.trip_id = any(@trips)
-                    and (not @shared or exists (select 1 from legs o where o.trip_id = g.trip_id and o.id <> g.id)) order by g.trip_id, g.id
+                    and (not @shared or exists (select 1 from legs o where o.trip_id = g.trip_id and o.id <> g.id)
+                        or exists (select 1 from trip_stops o where o.trip_id = g.trip_id and not o.skipped)) order by g.trip_id, g.id
                 """,
                 r => legs.Add((r.Long("trip_id"), new TripLegRow(r.Long("id"), r.Long("load_id"), r.Int("seq"))))
             ),
             (
-                "select trip_id, coalesce(stop_id, -transfer_id) as id from trip_visits where trip_id = any(@trips) order by trip_id, seq",
+                "select trip_id, coalesce(stop_id, trip_stop_id, -transfer_id) as id from trip_visits where trip_id = any(@trips) order by trip_id, seq",
                 r => order.Add((r.Long("trip_id"), r.Long("id")))
+            ),
+            ($"{TripStopStore.Select} where o.trip_id = any(@trips) and not o.skipped order by o.id", r =>
+                stops.Add(TripStopStore.ReadStop(r))
             )
         );
+        var own = stops.ToLookup(s => s.TripId, s => s.AsStop());
         var orders = order.ToLookup(o => o.Trip, o => o.Id);
-        return legs.GroupBy(l => l.Trip).ToDictionary(g => g.Key, g => new TripLegs(g.Select(l => l.Leg).ToList(), orders[g.Key].ToList()));
+        return legs.GroupBy(l => l.Trip)
+            .ToDictionary(g => g.Key, g => new TripLegs(g.Select(l => l.Leg).ToList(), own[g.Key].ToList(), orders[g.Key].ToList()));
     }
 
     /// <summary>What the legs of trips bring and cost, by leg.</summary>
@@ -192,10 +200,14 @@ public static class ItineraryStore
         TripLegs trip,
         IReadOnlyDictionary<long, LoadRow> loads,
         ILookup<long, CargoLine>? cargo = null
-    ) => Itinerary.Of(trip.Legs.Select(l => loads[l.LoadId].OnTrip(roads, l.LegId, l.Leg, cargo)).ToList(), trip.Order);
+    ) =>
+        Itinerary.Of(
+            [.. trip.Legs.Select(l => loads[l.LoadId].OnTrip(roads, l.LegId, l.Leg, cargo)), .. trip.Stops.Select(s => s.OnTrip())],
+            trip.Order
+        );
 
-    /// <summary>The visits of trips that carry several loads, by trip.</summary>
-    /// <param name="trips">Those with one load are left out.</param>
+    /// <summary>The visits of trips that carry several loads or have stops of their own, by trip.</summary>
+    /// <param name="trips">Those with one load and no such stop are left out.</param>
     /// <param name="known">Loads that were read already.</param>
     public static async Task<Dictionary<long, IReadOnlyList<Visit>>> SharedVisits(
         NpgsqlConnection db,
@@ -260,18 +272,30 @@ public static class ItineraryStore
         );
     }
 
-    /// <summary>Stores the order of a trip's visits; a trip with one leg needs none. What its legs cost is computed anew.</summary>
+    /// <summary>Stores the order of a trip's visits; a trip with one leg and no stop of its own needs none. What its legs cost is computed
+    /// anew.</summary>
+    /// <param name="visits">Stops of its own that are not among them were passed by.</param>
     public static async Task Save(NpgsqlConnection db, long tripId, IReadOnlyList<Visit> visits)
     {
-        await db.Run("delete from trip_visits where trip_id = @trip", ("trip", tripId));
+        var own = visits.Where(v => !v.Leg.Carries).Select(v => v.Stop.Id).ToArray();
+        await db.Run(
+            """
+            delete from trip_visits where trip_id = @trip;
+            update trip_stops set skipped = true where trip_id = @trip and not skipped and arrived_at is null and id <> all(@own)
+            """,
+            ("trip", tripId),
+            ("own", own)
+        );
         if (visits.Select(v => v.Leg.LegId).Distinct().Count() > 1)
         {
             await db.Run(
                 """
-                insert into trip_visits (trip_id, seq, stop_id, transfer_id)
-                select @trip, n, case when id > 0 then id end, case when id < 0 then -id end from unnest(@ids) with ordinality as v(id, n)
+                insert into trip_visits (trip_id, seq, stop_id, transfer_id, trip_stop_id)
+                select @trip, n, case when id > 0 and id <> all(@own) then id end, case when id < 0 then -id end, case when id = any(@own) then id end
+                from unnest(@ids) with ordinality as v(id, n)
                 """,
                 ("trip", tripId),
+                ("own", own),
                 ("ids", Itinerary.Order(visits).ToArray())
             );
         }

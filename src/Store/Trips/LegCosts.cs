@@ -175,7 +175,7 @@ public static class LegCosts
             .SelectMany(t =>
             {
                 var visits = t.Value;
-                var onTrip = visits.Select(v => v.Leg).Distinct().ToList();
+                var onTrip = Itinerary.Carried(visits);
                 var of = legs.First(l => l.Trip == t.Key);
                 var lasts = of.Scheduled + (of.From is { } from ? w.Roads.Between(from, visits[0].Stop.Point).DoorToDoor : Duration.Zero);
                 return onTrip.Zip(Itinerary.Parts(w.Roads, onTrip, visits, of.From, TruckWork.Quarters(lasts)), (leg, part) =>

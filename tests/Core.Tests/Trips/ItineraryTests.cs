@@ -11,23 +11,23 @@ namespace SteadyLark.Core.Tests.Trips;
 /// <summary>Several loads on one truck, westbound from Great Falls to Spokane.</summary>
 public class ItineraryTests
 {
-    private static readonly GeoPoint GreatFalls = Some.Creamery.Point;
-    private static readonly GeoPoint Helena = new(46.5891, -112.0391);
-    private static readonly GeoPoint Missoula = new(46.8721, -113.994);
-    private static readonly GeoPoint Spokane = Some.ColdStore.Point;
-    private static readonly TripLimits Reefer = new(TrailerSize.Typical(Equipment.Reefer), TripLimits.TypicalTruckTareLb);
+    internal static readonly GeoPoint GreatFalls = Some.Creamery.Point;
+    internal static readonly GeoPoint Helena = new(46.5891, -112.0391);
+    internal static readonly GeoPoint Missoula = new(46.8721, -113.994);
+    internal static readonly GeoPoint Spokane = Some.ColdStore.Point;
+    internal static readonly TripLimits Reefer = new(TrailerSize.Typical(Equipment.Reefer), TripLimits.TypicalTruckTareLb);
 
-    private static string Town(GeoPoint p) =>
+    internal static string Town(GeoPoint p) =>
         p == GreatFalls ? "Great Falls MT"
         : p == Helena ? "Helena MT"
         : p == Missoula ? "Missoula MT"
         : "Spokane WA";
 
-    private static CargoLine Pallets(int pallets, int pounds, int? temperature = null, string? hazard = null, string? group = null) =>
+    internal static CargoLine Pallets(int pallets, int pounds, int? temperature = null, string? hazard = null, string? group = null) =>
         new(null, pallets, pounds, temperature, null, null, null, false, hazard is null ? null : new HazardousLine(hazard, group));
 
     /// <summary>A load from one town to another; its stops are 10 × id + 1 and + 2.</summary>
-    private static TripLeg Load(
+    internal static TripLeg Load(
         int id,
         GeoPoint from,
         GeoPoint to,
@@ -50,7 +50,7 @@ public class ItineraryTests
         );
     }
 
-    private static PlannedStop At(long id, StopKind kind, GeoPoint point, (double From, double Until) window, double? left) =>
+    internal static PlannedStop At(long id, StopKind kind, GeoPoint point, (double From, double Until) window, double? left) =>
         new(
             id,
             kind,
@@ -61,10 +61,10 @@ public class ItineraryTests
             kind == StopKind.Delivery && left is { } d ? Some.In(d) : null
         );
 
-    private static OpenTrip Trip(params TripLeg[] legs) =>
+    internal static OpenTrip Trip(params TripLeg[] legs) =>
         new(Itinerary.Of(legs, legs.SelectMany(l => l.Stops.Select(s => s.Id)).ToList()), Reefer, "5307", null, null, Some.Now);
 
-    private static IReadOnlyList<long> Ids(IEnumerable<Visit> visits) => Itinerary.Order(visits);
+    internal static IReadOnlyList<long> Ids(IEnumerable<Visit> visits) => Itinerary.Order(visits);
 
     [Fact]
     public void The_chosen_order_holds_within_what_each_load_allows()
@@ -199,14 +199,15 @@ public class ItineraryTests
     public void The_parts_of_the_legs_add_up_to_the_trip()
     {
         var towns = Gen.Int[0, 3].Select(i => new[] { GreatFalls, Helena, Missoula, Spokane }[i]);
-        Gen.Select(Gen.Select(towns, towns).List[1, 6], Gen.Int[0, 99], Gen.Int[1, 40], Gen.Bool)
+        Gen.Select(Gen.Select(towns, towns).List[1, 6], towns.List[0, 3], Gen.Int[0, 99], Gen.Int[1, 40], Gen.Bool)
             .Sample(
-                (pairs, seed, quarters, comes) =>
+                (pairs, fuel, seed, quarters, comes) =>
                 {
                     var legs = pairs.Select((p, i) => Load(i + 1, p.Item1, p.Item2)).ToList();
+                    var all = legs.Concat(fuel.Select((at, i) => TripStopTests.Stop(900 + i, TripStopKind.Fuel, at).OnTrip())).ToList();
                     var random = new Random(seed);
-                    var visits = Itinerary.Of(legs, legs.SelectMany(l => l.Stops.Select(s => s.Id)).OrderBy(_ => random.Next()).ToList());
-                    Assert.Equal(legs.Sum(l => l.Stops.Count), visits.Distinct().Count());
+                    var visits = Itinerary.Of(all, all.SelectMany(l => l.Stops.Select(s => s.Id)).OrderBy(_ => random.Next()).ToList());
+                    Assert.Equal(all.Sum(l => l.Stops.Count), visits.Distinct().Count());
                     Assert.Null(Itinerary.OrderRefuses(visits, Itinerary.Order(visits)));
                     var aboard = Itinerary.Aboard(visits);
                     Assert.Empty(aboard[^1]);

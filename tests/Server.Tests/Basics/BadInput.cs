@@ -61,6 +61,16 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             truck = "118",
             trailer = "5302",
         };
+        JsonNode? Located() =>
+            Node(
+                new
+                {
+                    placeId = business.Ids["to"],
+                    at = "2026-11-20T10:00:00Z",
+                    note = "in the yard",
+                }
+            );
+
         JsonNode? Split(string at) =>
             JsonNode.Parse($$"""{"placeId":{{business.Ids["handover"]}},"at":"{{at}}","method":"drop","afterStops":1}""");
         var booked = (await owner.Post("loads", business.Order(9, "PO spoil"))).Id;
@@ -718,6 +728,20 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/trips/{trip}/preview"] = Node(new { order }),
             [$"PUT /api/trips/{trip}/order"] = Node(new { order, was = order }),
             [$"PUT /api/trips/{trip}/name"] = Node(new { name = "Friday round" }),
+            [$"POST /api/trips/{trip}/stops"] = Node(
+                new
+                {
+                    kind = "fuel",
+                    placeId = business.Ids["to"],
+                    minutes = 30,
+                    note = "card 4",
+                    allowLate = true,
+                }
+            ),
+            [$"POST /api/trips/{trip}/stops/{stop}"] = Node(new { left = true, at = "2026-11-20T10:00:00Z" }),
+            [$"POST /api/mine/trips/{trip}/stops/{stop}"] = Node(new { left = true, at = "2026-11-20T10:00:00Z" }),
+            [$"POST /api/trucks/{business.Ids["moses truck"]}/location"] = Located(),
+            [$"POST /api/trailers/{business.Ids["lena trailer"]}/location"] = Located(),
             ["POST /api/plan/preview"] = Plan(),
             ["POST /api/plan/moves"] = Plan(),
             [$"POST /api/drivers/{business.Ids["moses"]}/time-off"] = Node(

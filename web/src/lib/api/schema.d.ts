@@ -772,6 +772,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fleet/locations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getLocations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trucks/{id}/location": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["setTruckLocation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trailers/{id}/location": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["setTrailerLocation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/equipment-matches": {
         parameters: {
             query?: never;
@@ -2526,6 +2574,70 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["dissolveTrip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{id}/stops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addTripStop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{id}/stops/{stopId}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["removeTripStop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{id}/stops/{stopId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["recordTripStop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{id}/stops/{stopId}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["undoTripStop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4606,6 +4718,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["recordMyTransfer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mine/trips/{id}/stops/{stopId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["recordMyTripStop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -7547,6 +7675,17 @@ export interface components {
          * @description Wall-clock time at the place: 2026-11-24T14:30:00.
          */
         LocalDateTime: string;
+        LocationRequest: {
+            /**
+             * Format: int64
+             * @description Where, from the address book; or TownId, any town.
+             */
+            placeId: null | number;
+            /** Format: int64 */
+            townId: null | number;
+            at: null | components["schemas"]["Instant"];
+            note: null | string;
+        };
         MailFileView: {
             name: string;
             mediaType: string;
@@ -7715,6 +7854,8 @@ export interface components {
             /** @description The stops of the driver's leg. */
             stops: components["schemas"]["MyStop"][];
             ends: null | components["schemas"]["MyTransfer"];
+            /** @description Stops of the trip's own; the same with each of its loads. */
+            tripStops: components["schemas"]["MyTripStop"][];
             documents: components["schemas"]["DocumentRow"][];
             /** @description Missing documents that the customer requires. */
             wanted: components["schemas"]["DocumentKind"][];
@@ -7759,6 +7900,25 @@ export interface components {
              * @description As of a MyStop.
              */
             visit: null | number;
+        };
+        /** @description A stop of the driver's trip that is of no load. */
+        MyTripStop: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            tripId: number;
+            kind: components["schemas"]["TripStopKind"];
+            place: string;
+            town: string;
+            zone: string;
+            note: null | string;
+            arrivedAt: null | components["schemas"]["Instant"];
+            leftAt: null | components["schemas"]["Instant"];
+            /**
+             * Format: int32
+             * @description Its place in the trip's order, from 1.
+             */
+            visit: number;
         };
         NearAnswer: {
             /** @description As it was resolved. */
@@ -7920,6 +8080,18 @@ export interface components {
             dueOn: components["schemas"]["LocalDate"];
             total: components["schemas"]["Money"];
             open: components["schemas"]["Money"];
+        };
+        /** @description What a stop of the trip's own is for. */
+        OwnStop: {
+            kind: components["schemas"]["TripStopKind"];
+            /**
+             * Format: int32
+             * @description How long it takes.
+             */
+            minutes: number;
+            note: null | string;
+            arrivedAt: null | components["schemas"]["Instant"];
+            leftAt: null | components["schemas"]["Instant"];
         };
         /** @description A page of a list. */
         PageOfBillRow: {
@@ -8402,9 +8574,12 @@ export interface components {
              * @description The stop, or below zero the transfer.
              */
             id: number;
-            /** Format: int64 */
-            loadId: number;
-            load: string;
+            /**
+             * Format: int64
+             * @description Null for a stop of the trip's own, whose Own kind is set; as is Load.
+             */
+            loadId: null | number;
+            load: null | string;
             kind: components["schemas"]["StopKind"];
             town: string;
             zone: string;
@@ -8418,6 +8593,7 @@ export interface components {
             done: boolean;
             /** @description Whether freight is on board on the way there. */
             loaded: boolean;
+            own: null | components["schemas"]["TripStopKind"];
         };
         PlannedPlace: {
             /**
@@ -9473,6 +9649,11 @@ export interface components {
             /** Format: int32 */
             speed: null | number;
         };
+        /**
+         * @description How it is known where a truck or trailer is.
+         * @enum {unknown}
+         */
+        StandSource: "trip" | "device" | "person";
         StatementAnswer: {
             to: string;
         };
@@ -10072,6 +10253,8 @@ export interface components {
             loads: components["schemas"]["TripLoad"][];
             /** @description What somebody should know about the order, in sentences. */
             warnings: string[];
+            /** @description Whether the truck has to hook its trailer somewhere first, and does not yet. */
+            trailerAway: boolean;
             /** Format: double */
             loadedMiles: number;
             /** Format: double */
@@ -10088,6 +10271,51 @@ export interface components {
             revenue?: components["schemas"]["Money"];
             cost?: null | components["schemas"]["Money"];
             margin?: null | components["schemas"]["Margin"];
+        };
+        TripStopAnswer: {
+            /** Format: int64 */
+            tripId: number;
+            number: string;
+            /** Format: int64 */
+            stopId: number;
+            /**
+             * Format: int32
+             * @description Whole miles more than without it; zero for what is recorded at a stop.
+             */
+            addedMiles: number;
+            summary: string;
+        };
+        TripStopEventRequest: {
+            /** @description Whether the truck left; it arrived otherwise. */
+            left: boolean;
+            at: null | components["schemas"]["Instant"];
+        };
+        /**
+         * @description Why a truck stops where it neither picks up nor delivers.
+         * @enum {unknown}
+         */
+        TripStopKind: "hook" | "drop" | "fuel" | "scale" | "wash" | "yard" | "border" | "waypoint";
+        TripStopRequest: {
+            kind: null | components["schemas"]["TripStopKind"];
+            /**
+             * Format: int64
+             * @description Where, from the address book; or TownId, any town. Where the trailer is, when both are omitted for
+             *         hooking it.
+             */
+            placeId: null | number;
+            /** Format: int64 */
+            townId: null | number;
+            /**
+             * Format: int32
+             * @description How long it takes; as is usual for its kind when omitted.
+             */
+            minutes?: null | number;
+            note?: null | string;
+            /**
+             * @description Add it even if a stop becomes late.
+             * @default false
+             */
+            allowLate: boolean;
         };
         /** @description A trip by road: its miles, its route, and its expected cost and profit. */
         TripView: {
@@ -10123,17 +10351,19 @@ export interface components {
              * @description The stop, or below zero the transfer.
              */
             id: number;
-            /** Format: int64 */
-            loadId: number;
-            load: string;
+            /**
+             * Format: int64
+             * @description Null for a stop of the trip's own, as is Load.
+             */
+            loadId: null | number;
+            load: null | string;
             /** @description Whether the freight is picked up or taken there, or delivered or left. */
             kind: components["schemas"]["StopKind"];
             place: string;
             town: string;
             zone: string;
-            /** @description When the place is open for it. */
-            from: components["schemas"]["Instant"];
-            until: components["schemas"]["Instant"];
+            from: null | components["schemas"]["Instant"];
+            until: null | components["schemas"]["Instant"];
             /** @description The ETA, or when it arrived. */
             arrives: components["schemas"]["Instant"];
             leaves: components["schemas"]["Instant"];
@@ -10155,6 +10385,7 @@ export interface components {
             latitude: number;
             /** Format: double */
             longitude: number;
+            own: null | components["schemas"]["OwnStop"];
         };
         TruckRequest: {
             unit: null | string;
@@ -10221,6 +10452,24 @@ export interface components {
              * @default false
              */
             canceled: boolean;
+        };
+        /** @description Where a truck or trailer is. */
+        UnitAt: {
+            /** Format: int64 */
+            id: number;
+            unit: string;
+            /** @description As shown: a town, or so many miles from one. */
+            where: string;
+            /** @description Since when it is known to be there. */
+            at: components["schemas"]["Instant"];
+            source: components["schemas"]["StandSource"];
+            /** @description The trip that was there last; null when a user or a device reported it. */
+            trip: null | string;
+        };
+        /** @description Where our active trucks and trailers are, as far as it is known. */
+        UnitLocations: {
+            trucks: components["schemas"]["UnitAt"][];
+            trailers: components["schemas"]["UnitAt"][];
         };
         /** @description A truck or trailer and whether it is available for the load. */
         UnitOffer: {
@@ -11931,6 +12180,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TruckRow"];
+                };
+            };
+        };
+    };
+    getLocations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitLocations"];
+                };
+            };
+        };
+    };
+    setTruckLocation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LocationRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitAt"];
+                };
+            };
+        };
+    };
+    setTrailerLocation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LocationRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitAt"];
                 };
             };
         };
@@ -15136,6 +15457,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TripAnswer"];
+                };
+            };
+        };
+    };
+    addTripStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripStopRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripStopAnswer"];
+                };
+            };
+        };
+    };
+    removeTripStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                stopId: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripStopAnswer"];
+                };
+            };
+        };
+    };
+    recordTripStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                stopId: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripStopEventRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripStopAnswer"];
+                };
+            };
+        };
+    };
+    undoTripStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                stopId: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripStopAnswer"];
                 };
             };
         };
@@ -18791,6 +19211,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SplitAnswer"];
+                };
+            };
+        };
+    };
+    recordMyTripStop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                stopId: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripStopEventRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripStopAnswer"];
                 };
             };
         };

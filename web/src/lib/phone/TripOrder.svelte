@@ -16,7 +16,8 @@
           <span class="min-w-0">
             <span class={v === next ? 'font-bold' : ''}>{v.town}</span>
             <span class="text-mute text-sm"
-              >{v.kind} <span class="fig">{v.load.number}</span>{v.done ? ', done' : ''}</span
+              >{v.kind}
+              {#if !v.own}<span class="fig">{v.load.number}</span>{/if}{v.done ? ', done' : ''}</span
             >
             <span class="text-mute block truncate text-sm">{v.place}</span>
           </span>

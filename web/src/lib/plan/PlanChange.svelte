@@ -5,6 +5,7 @@
   import Key from '$ui/Key.svelte';
   import Select from '$ui/Select.svelte';
   import { formatSoon, hours, localAt } from '../time/when';
+  import { tripStopLabels } from '../trips/stops';
   import { changedTrips, effect, worksAt } from './plan';
   import type { Planner } from './planner.svelte';
 
@@ -75,11 +76,19 @@
           {#each trip.visits as v (v.id)}
             <li class="contents">
               <span class="truncate"
-                >{v.kind === 'pickup' ? 'pick up' : 'deliver'} <span class="fig">{v.load}</span> {v.town}</span
+                >{v.own ? tripStopLabels[v.own].toLowerCase() : v.kind === 'pickup' ? 'pick up' : 'deliver'}
+                {#if v.load}<span class="fig">{v.load}</span>{/if}
+                {v.town}</span
               >
               <span class="fig">{formatSoon(localAt(worksAt(v), v.zone))}</span>
               <span class={v.late > 0 ? 'text-ember-word font-bold' : 'text-mute'}
-                >{v.reached ? 'reached' : v.late > 0 ? `late ${hours(v.late)}` : `${hours(spare(v))} slack`}</span
+                >{v.reached
+                  ? 'reached'
+                  : v.own
+                    ? ''
+                    : v.late > 0
+                      ? `late ${hours(v.late)}`
+                      : `${hours(spare(v))} slack`}</span
               >
             </li>
           {/each}

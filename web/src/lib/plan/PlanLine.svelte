@@ -37,18 +37,30 @@
   />
 {/each}
 {#each pegs as { v, x, up, due } (v.id)}
-  {#if v.late > 0 && !v.reached}
+  {#if v.late > 0 && !v.reached && !v.own}
     <line x1={due} x2={x} y1={mid} y2={mid} stroke="var(--ember)" stroke-width="4" />
   {/if}
-  <line x1={x} x2={x} y1={mid} y2={up ? mid - 6 : mid + 6} stroke={ink} stroke-width="1.5" />
-  <circle
-    cx={x}
-    cy={up ? mid - 9.5 : mid + 9.5}
-    r="3.8"
-    fill={v.done ? ink : 'var(--paper)'}
-    stroke={v.late > 0 && !v.reached ? 'var(--ember)' : ink}
-    stroke-width="1.7"
-  />
+  {#if v.own}
+    <rect
+      x={x - 3}
+      y={mid - 3}
+      width="6"
+      height="6"
+      fill={v.done ? ink : 'var(--paper)'}
+      stroke={ink}
+      stroke-width="1.5"
+    />
+  {:else}
+    <line x1={x} x2={x} y1={mid} y2={up ? mid - 6 : mid + 6} stroke={ink} stroke-width="1.5" />
+    <circle
+      cx={x}
+      cy={up ? mid - 9.5 : mid + 9.5}
+      r="3.8"
+      fill={v.done ? ink : 'var(--paper)'}
+      stroke={v.late > 0 && !v.reached ? 'var(--ember)' : ink}
+      stroke-width="1.7"
+    />
+  {/if}
 {/each}
 {#if room > 64 && pegs[0].x > -8 && pegs[0].x < axis.width - 40}
   <text x={label + 8} y={mid - 5} class="fig" font-size="11" fill={tried ? 'var(--lark)' : 'var(--mute)'}

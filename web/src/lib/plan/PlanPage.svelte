@@ -21,6 +21,7 @@
   import PlanLeg from './PlanLeg.svelte';
   import PlanRow from './PlanRow.svelte';
   import PlanStanding from './PlanStanding.svelte';
+  import PlanUnit from './PlanUnit.svelte';
   import { planKeys } from './keys';
   import { loadIdsOf, type By, type Leg, type Row, type Target, type Trip } from './plan';
   import { Planner } from './planner.svelte';
@@ -31,6 +32,7 @@
   const first = $derived(page.url.searchParams.get('from') ?? today);
   const loadId = $derived(Number(page.url.searchParams.get('load')) || null);
   const driverId = $derived(Number(page.url.searchParams.get('driver')) || null);
+  const unitKey = $derived(page.url.searchParams.get('unit'));
   const may = session.may('loads.cover');
   let width = $state(1100);
   let list = $state<HTMLElement>();
@@ -38,7 +40,10 @@
 
   const load: () => Promise<void> = latest(
     () => take(api.GET('/api/plan', { params: { query: { from: first, days } } })),
-    (board) => (planner.board = board),
+    (board) => {
+      planner.board = board;
+      planner.locate().catch(showError);
+    },
     showError,
   );
   const planner = new Planner(() => load());
@@ -70,12 +75,13 @@
     const day = addDays(first, by);
     setQuery({ from: day === today ? null : day });
   };
-  const only = { load: null, driver: null };
+  const unit = $derived(planner.plain.find((r) => r.key === unitKey && !r.driver) ?? null);
+  const only = { load: null, driver: null, unit: null };
   function open(row: Row | null, trip?: Trip, leg?: Leg) {
     if (leg) setQuery({ ...only, load: String(leg.loadId) });
     else if (trip && loadIdsOf(trip).length > 1) void goto(`/trip/${trip.id}`);
     else if (trip) setQuery({ ...only, load: String(loadIdsOf(trip)[0]) });
-    else if (row?.driver) setQuery({ ...only, driver: String(row.id) });
+    else if (row) setQuery({ ...only, ...(row.driver ? { driver: String(row.id) } : { unit: row.key }) });
   }
   const close = () => setQuery(only);
   function drop(target: Target) {
@@ -137,6 +143,7 @@
         planner.cancel();
         planner.at = null;
         planner.by = t as By;
+        planner.locate().catch(showError);
       }}
     >
       {#if planner.by === 'drivers' && planner.groups.length > 1}
@@ -244,5 +251,9 @@
     <Sheet label="load" onclose={close}><LoadSheet id={loadId} /></Sheet>
   {:else if driver}
     <Sheet label="driver" onclose={close}><PlanDriver {driver} {may} onchanged={load} /></Sheet>
+  {:else if unit}
+    <Sheet label={unit.by === 'trucks' ? 'truck' : 'trailer'} onclose={close}
+      ><PlanUnit row={unit} at={planner.unitAt(unit)} {may} onchanged={load} /></Sheet
+    >
   {/if}
 </div>

@@ -26,6 +26,7 @@
   const before = $derived(planner.plain.find((r) => r.key === row.key)?.trips.map((t) => t.id) ?? []);
   const shown = $derived(row.trips.filter((t) => Date.parse(t.ends) > axis.from && Date.parse(t.setsOut) < axis.until));
   const when = (at: string) => formatLocal(localAt(at, session.zone));
+  const unitAt = $derived(planner.unitAt(row));
   const free = $derived(
     driver
       ? [
@@ -36,7 +37,10 @@
               : `free in ${driver.freeTown}`
             : null,
         ]
-      : [row.equipment ? equipmentLabels[row.equipment] : null, row.drivers.join(', ') || 'free'],
+      : [
+          row.equipment ? equipmentLabels[row.equipment] : null,
+          unitAt ? `${unitAt.where} ${formatSoon(localAt(unitAt.at, session.zone))}` : null,
+        ],
   );
   const standing = $derived(
     row.by === 'trailers' ? (planner.board?.standing.filter((s) => s.trailerId === row.id) ?? []) : [],
@@ -50,7 +54,7 @@
     return { x, width: Math.max(16, Math.min(axis.width, xOf(axis, Date.parse(trip.ends))) - x + 6) };
   };
   const word = (trip: Trip) =>
-    `Trip ${trip.number}, ${trip.lane}, load ${loadsOf(trip).join(', ')}, ${trip.startedAt ? (trip.endedAt ? 'ended' : 'under way') : `from ${when(trip.setsOut)}`}${trip.visits.some((v) => v.late > 0 && !v.reached) ? ', late' : ''}`;
+    `Trip ${trip.number}, ${trip.lane}, load ${loadsOf(trip).join(', ')}, ${trip.startedAt ? (trip.endedAt ? 'ended' : 'under way') : `from ${when(trip.setsOut)}`}${trip.visits.some((v) => v.late > 0 && !v.reached && !v.own) ? ', late' : ''}`;
 </script>
 
 <div
@@ -70,7 +74,9 @@
 >
   <div class="w-60 shrink-0 py-1 pr-2 pl-5" role="rowheader">
     <button class="block max-w-full truncate text-left font-bold hover:underline" onclick={() => onopen()}
-      >{row.name}</button
+      >{row.name}{#if row.drivers.length > 0}<span class="text-mute ml-2 text-sm font-normal"
+          >{row.drivers.join(', ')}</span
+        >{/if}</button
     >
     <span class="text-mute block truncate text-sm">{free.filter(Boolean).join(' · ')}</span>
   </div>

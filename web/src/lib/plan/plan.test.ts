@@ -39,6 +39,7 @@ const visit = (
   reached: false,
   done: false,
   loaded: kind === 'delivery',
+  own: null,
 });
 const trip = (id: number, driverId: number, begins: number, more: Partial<Trip> = {}): Trip => ({
   id,

@@ -148,10 +148,10 @@ export const labelOf = (trip: Trip) => {
 };
 
 /** Numbers of the loads on a trip. */
-export const loadsOf = (trip: Trip) => [...new Set(trip.visits.map((v) => v.load))];
+export const loadsOf = (trip: Trip) => [...new Set(trip.visits.map((v) => v.load).filter((l) => l !== null))];
 
 /** The loads of a trip as ids, in the order of their pickup. */
-export const loadIdsOf = (trip: Trip) => [...new Set(trip.visits.map((v) => v.loadId))];
+export const loadIdsOf = (trip: Trip) => [...new Set(trip.visits.map((v) => v.loadId).filter((l) => l !== null))];
 
 /** How a change reads: "61 more empty miles, $388 more margin". */
 export function effect(preview: Schemas['PlanPreview'], money: (m: Schemas['Money']) => string): string {
@@ -176,7 +176,11 @@ export function changedTrips(board: Board, picked: Picked, drivers: Driver[]): {
   const was = new Map(board.drivers.flatMap((d) => d.trips.map((t) => [t.id, t.driverId])));
   return drivers.flatMap((d) =>
     d.trips
-      .filter((t) => !t.endedAt && (was.get(t.id) !== t.driverId || t.visits.some((v) => loads.includes(v.loadId))))
+      .filter((t) => !t.endedAt && (was.get(t.id) !== t.driverId || loadIdsOf(t).some((l) => loads.includes(l))))
       .map((trip) => ({ trip, driver: d.name })),
   );
 }
+
+/** How it is known where a truck or trailer is. */
+export const sourceOf = (at: Schemas['UnitAt']) =>
+  at.trip ? `last stop of trip ${at.trip}` : at.source === 'device' ? 'reported by its device' : 'entered by a user';

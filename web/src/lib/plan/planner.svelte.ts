@@ -3,6 +3,7 @@ import { Attempt } from '../state/attempt.svelte';
 import { showDone } from '../state/messages.svelte';
 import {
   canMove,
+  loadIdsOf,
   movesOf,
   rowsOf,
   swaps,
@@ -31,6 +32,8 @@ export class Planner {
   ranked = $state<Schemas['DriverOffer'][]>([]);
   attempt = new Attempt();
   #turn = 0;
+  /** Where trucks and trailers are; read when their lines are shown. */
+  #units = $state<Schemas['UnitLocations'] | null>(null);
 
   constructor(private readonly reload: () => Promise<void>) {}
 
@@ -38,6 +41,12 @@ export class Planner {
   readonly plain = $derived(this.board ? rowsOf(this.board, this.by, this.group) : []);
   readonly legs = $derived(this.board?.open ?? []);
   readonly groups = $derived([...new Set(this.board?.drivers.map((d) => d.group).filter((g) => g !== null))].sort());
+
+  /** Where the truck or trailer of a line is; null for a driver, and when nobody knows. */
+  unitAt = (row: Row) => (row.by === 'drivers' ? null : this.#units?.[row.by].find((u) => u.id === row.id)) ?? null;
+  async locate() {
+    if (this.by !== 'drivers') this.#units = await take(api.GET('/api/fleet/locations'));
+  }
 
   /** A trip of the board as it is. */
   trip = (id: number | undefined) => this.plain.flatMap((r) => r.trips).find((t) => t.id === id);
@@ -51,7 +60,7 @@ export class Planner {
     const turn = ++this.#turn;
     await this.attempt.run(async () => {
       const leg = picked.legs?.[0];
-      const load = leg?.loadId ?? picked.trip!.visits[0].loadId;
+      const load = leg?.loadId ?? loadIdsOf(picked.trip!)[0];
       const choices = await take(
         api.GET('/api/loads/{id}/choices', { params: { path: { id: load }, query: { leg: leg?.legId } } }),
       );

@@ -16,6 +16,7 @@
   import TripRecords from './TripRecords.svelte';
   import TripLoads from './TripLoads.svelte';
   import TripOffers from './TripOffers.svelte';
+  import TripStopForm from './TripStopForm.svelte';
   import Visits from './Visits.svelte';
   import { difference, feet } from './visits';
 
@@ -26,6 +27,7 @@
   let missing = $state('');
   const attempt = new Attempt();
   let dissolving = $state(false);
+  let adding = $state(false);
 
   const load: () => Promise<void> = latest(
     () => take(api.GET('/api/trips/{id}', { params: { path: { id } } })),
@@ -43,7 +45,7 @@
     () => id,
     () => {
       sheet = preview = null;
-      dissolving = false;
+      dissolving = adding = false;
       attempt.refused = null;
       void load();
       return live.follow(load, ['loads', 'fleet']);
@@ -173,8 +175,22 @@
           onorder={look}
           onsave={() => preview && !preview.refused.length && save()}
           oncancel={cancel}
+          onchanged={load}
         />
         {#each shown.warnings as said (said)}<p class="text-marigold-word mt-1 text-sm">{said}</p>{/each}
+        {#if may && !preview}
+          {#if adding}
+            <TripStopForm
+              trip={sheet.trip}
+              away={sheet.trailerAway}
+              oncancel={() => (adding = false)}
+              ondone={async () => {
+                adding = false;
+                await load();
+              }}
+            />
+          {:else}<p class="mt-2"><Button small onclick={() => (adding = true)}>Add a stop</Button></p>{/if}
+        {/if}
       </Part>
     </div>
     <div>

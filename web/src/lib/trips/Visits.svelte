@@ -3,6 +3,8 @@
   import { clockAt, formatLocal, formatTime, hours, localAt } from '$lib/time/when';
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
   import ChevronUp from '@lucide/svelte/icons/chevron-up';
+  import TripStopActions from './TripStopActions.svelte';
+  import { tripStopLabels } from './stops';
   import { aboard, feet, moved } from './visits';
 
   /** A trip's visits: when, where, which load, and what is on board afterwards. Alt with an arrow, or dragging, moves one. */
@@ -14,8 +16,9 @@
     onorder: (order: number[]) => void;
     onsave: () => void;
     oncancel: () => void;
+    onchanged: () => Promise<void>;
   }
-  let { sheet, may, changed, onorder, onsave, oncancel }: Props = $props();
+  let { sheet, may, changed, onorder, onsave, oncancel, onchanged }: Props = $props();
   let list = $state<HTMLElement>();
   let dragged = $state<number | null>(null);
   const visits = $derived(sheet.visits);
@@ -37,14 +40,24 @@
     e.stopPropagation();
   }
   const window = (v: Schemas['TripVisit']) => {
-    const [from, until] = [localAt(v.from, v.zone), localAt(v.until, v.zone)];
-    if (v.from.startsWith('-') || from < '1990') return `by ${formatLocal(until)}`;
+    if (v.own || !v.until) return '';
+    const until = localAt(v.until, v.zone);
+    if (!v.from) return `by ${formatLocal(until)}`;
+    const from = localAt(v.from, v.zone);
     return from === until
       ? formatLocal(from)
       : `${formatLocal(from)} to ${from.slice(0, 10) === until.slice(0, 10) ? formatTime(until) : formatLocal(until)}`;
   };
   const what = (v: Schemas['TripVisit']) =>
-    v.id < 0 ? (v.kind === 'pickup' ? 'take over' : 'hand over') : v.kind === 'pickup' ? 'pick up' : 'deliver';
+    v.own
+      ? `${tripStopLabels[v.own.kind].toLowerCase()} ${v.own.kind === 'hook' || v.own.kind === 'drop' ? (sheet.trip.trailer ?? '') : ''}`.trim()
+      : v.id < 0
+        ? v.kind === 'pickup'
+          ? 'take over'
+          : 'hand over'
+        : v.kind === 'pickup'
+          ? 'pick up'
+          : 'deliver';
   const filled = (v: Schemas['TripVisit']) =>
     v.after.floorIn === null
       ? v.after.loads.length
@@ -78,13 +91,13 @@
               class="text-lark disabled:opacity-30"
               disabled={!visits[i - 1] || visits[i - 1].reached}
               onclick={() => move(i, i - 1)}
-              aria-label="Move {what(v)} {v.load} in {v.town} earlier"><ChevronUp size={16} /></button
+              aria-label="Move {what(v)} {v.load ?? ''} in {v.town} earlier"><ChevronUp size={16} /></button
             >
             <button
               class="text-lark disabled:opacity-30"
               disabled={!visits[i + 1]}
               onclick={() => move(i, i + 1)}
-              aria-label="Move {what(v)} {v.load} in {v.town} later"><ChevronDown size={16} /></button
+              aria-label="Move {what(v)} {v.load ?? ''} in {v.town} later"><ChevronDown size={16} /></button
             >
           </span>
         {/if}
@@ -98,7 +111,7 @@
               ? 'done'
               : v.reached
                 ? 'arrived'
-                : v.arrives < v.from && v.id > 0
+                : v.from && v.arrives < v.from && v.id > 0 && !v.own
                   ? `waits until ${clockAt(v.from, v.zone)}`
                   : 'expected'}</span
         >
@@ -108,16 +121,18 @@
           ><button
             class="font-bold hover:underline"
             data-visit={v.id}
-            aria-label="{i + 1}. {what(v)} {v.load} in {v.town}"
+            aria-label="{i + 1}. {what(v)} {v.load ?? ''} in {v.town}"
             onkeydown={(e) => key(e, i)}>{v.town}</button
           >
           <span class="text-mute">{what(v)}</span>
-          <a class="text-lark fig underline" href="/load/{v.loadId}">{v.load}</a></span
+          {#if v.load}<a class="text-lark fig underline" href="/load/{v.loadId}">{v.load}</a>{/if}</span
         >
         <span class="text-mute block truncate text-sm"
           >{v.place}{v.miles ? ` · ${Math.round(v.miles)} mi ${v.empty ? 'empty' : 'loaded'}` : ''}</span
         >
-        <span class="text-mute block truncate text-sm">{window(v)}</span>
+        {#if v.own}<TripStopActions trip={sheet.trip} visit={v} {onchanged} />{:else}<span
+            class="text-mute block truncate text-sm">{window(v)}</span
+          >{/if}
       </span>
       <span class="text-sm">
         <span class="bg-line block h-2 w-full overflow-hidden rounded-sm" aria-hidden="true"

@@ -31,7 +31,7 @@ export function act(region: Element) {
 let pending: ReturnType<typeof setTimeout> | undefined;
 
 function enter(field: HTMLInputElement, region: Element) {
-  // A list's choice is taken first, and may open or focus something itself. Typing on cancels the move.
+  // A list's choice is taken first, and may open or focus something itself. Typing or clicking meanwhile cancels the move.
   pending = setTimeout(() => {
     if (document.activeElement !== field || field.getAttribute('aria-expanded') === 'true') return;
     const next = missing(region).find((f) => f !== field);
@@ -69,12 +69,14 @@ export function keyGrammar() {
   // Sheets listen on the window, too: what a form takes is decided before them.
   window.addEventListener('keydown', before, true);
   document.addEventListener('keydown', after);
-  const typing = () => clearTimeout(pending);
-  document.addEventListener('input', typing, true);
+  const stay = () => clearTimeout(pending);
+  document.addEventListener('input', stay, true);
+  document.addEventListener('pointerdown', stay, true);
   return () => {
     window.removeEventListener('keydown', before, true);
     document.removeEventListener('keydown', after);
-    document.removeEventListener('input', typing, true);
+    document.removeEventListener('input', stay, true);
+    document.removeEventListener('pointerdown', stay, true);
   };
 }
 

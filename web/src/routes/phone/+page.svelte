@@ -1,18 +1,20 @@
 <script lang="ts">
   import { api, Refused, sendDocument, take, type Schemas } from '$lib/api/client';
   import { shrink } from '$lib/phone/image';
-  import { documentLabels, windowOf } from '$lib/loads/labels';
+  import { documentLabels } from '$lib/loads/labels';
   import { figure } from '$lib/money';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { addDays, clockAt, localAt, formatLocal, zoneName } from '$lib/time/when';
+  import { addDays, formatLocal, zoneName } from '$lib/time/when';
   import SettlementSheet from '$lib/paying/SettlementSheet.svelte';
   import Signature from '$lib/phone/Signature.svelte';
+  import StopInfo from '$lib/phone/StopInfo.svelte';
   import LoadDetails from '$lib/phone/LoadDetails.svelte';
   import OtherTrips from '$lib/phone/OtherTrips.svelte';
   import PodButton from '$lib/phone/PodButton.svelte';
   import ReportProblem from '$lib/phone/ReportProblem.svelte';
-  import { currentOf, payOf, visitsOf } from '$lib/phone/trip';
+  import { currentOf, ownStop, payOf, visitsOf } from '$lib/phone/trip';
+  import TripStopStep from '$lib/phone/TripStopStep.svelte';
   import TripOrder from '$lib/phone/TripOrder.svelte';
   import TransferStep from '$lib/phone/TransferStep.svelte';
   import Button from '$ui/Button.svelte';
@@ -55,9 +57,15 @@
   const done = (s: Schemas['MyStop']) => !!(s.leftAt || s.deliveredAt);
   const ahead = $derived((loads ?? []).filter((l) => l.state === 'covered' || l.state === 'rolling'));
   const current = $derived(currentOf(ahead));
+  /** Stops of the trip's own that the driver does not make. */
+  let passed = $state<number[]>([]);
+  const own = $derived(current ? ownStop(loads ?? [], current.trip, passed) : null);
   const begins = $derived(current?.begins && !current.begins.takenAt ? current.begins : null);
   const next = $derived(begins ? null : (current?.stops.find((s) => !done(s)) ?? null));
   const transfer = $derived(begins ?? (!next && current?.ends && !current.ends.leftAt ? current.ends : null));
+  /** What the driver does next. */
+  const task = $derived(own ?? transfer ?? next);
+  const toAccept = $derived(!!current && !current.acceptedAt && current.state === 'covered');
   const later = $derived(ahead.filter((l) => l !== current && l.trip !== current?.trip));
   const behind = $derived((loads ?? []).filter((l) => !ahead.includes(l)).reverse());
   const needsPod = $derived(behind.filter((l) => l.wanted.length > 0));
@@ -156,68 +164,58 @@
     {#if tab === 'trip'}
       {#if loads === null}<p class="text-mute" role="status">Loading …</p>
       {:else}
-        {#if current && transfer}
+        {#if current && task}
           {@render trip(current)}
-          <TransferStep
-            load={current}
-            t={transfer}
-            event={begins ? 'taken' : 'left'}
-            ondone={load}
-            before={!current.acceptedAt && current.state === 'covered' ? accepting : undefined}
-          />
+          {#if own}
+            <TripStopStep
+              load={current}
+              stop={own}
+              ondone={load}
+              onpassed={() => passed.push(own.id)}
+              before={toAccept ? accepting : undefined}
+            />
+          {:else if transfer}
+            <TransferStep
+              load={current}
+              t={transfer}
+              event={begins ? 'taken' : 'left'}
+              ondone={load}
+              before={toAccept ? accepting : undefined}
+            />
+          {:else if next}
+            <StopInfo load={current} stop={next} />
+            {#if refused}<p class="text-ember-word mt-3" role="alert">{refused}</p>{/if}
+            <div class="mt-5 flex flex-col gap-3">
+              {#if toAccept}
+                {@render accepting()}
+              {:else if !next.arrivedAt}
+                <Button look="main" class="h-16! text-lg" busy={busy === 'arrived'} onclick={() => say('arrived')}
+                  >Arrived</Button
+                >
+              {:else if next.kind === 'pickup'}
+                <Button look="main" class="h-16! text-lg" busy={busy === 'left'} onclick={() => say('left')}
+                  >Loaded, departing</Button
+                >
+              {:else}
+                {#if !current.documents.some((p) => p.kind === 'pod')}<Signature
+                    loadId={current.id}
+                    bind:name={signed}
+                    ondone={load}
+                  />{:else}<TextField label="Signed by" bind:value={signed} maxlength={80} />{/if}
+                <Button look="main" class="h-16! text-lg" busy={busy === 'delivered'} onclick={() => say('delivered')}
+                  >Delivered{signed ? `, signed ${signed}` : ''}</Button
+                >
+              {/if}
+              {#if next.kind === 'delivery' && next.arrivedAt}<PodButton
+                  load={current}
+                  busy={busy === `pod${current.id}`}
+                  onfile={(f) => void pod(current, f)}
+                />{/if}
+            </div>
+          {/if}
           <TripOrder visits={visitsOf(loads, current.trip)} />
           <LoadDetails load={current} {done} />
-          <ReportProblem load={current} zone={transfer.zone} ondone={load} />
-        {:else if current && next}
-          {@render trip(current)}
-          <h1 class="mt-2 text-xl font-bold">{next.place}</h1>
-          <p>{next.address ? `${next.address}, ` : ''}{next.town}</p>
-          <p class="mt-1">
-            {next.kind}, <b>{windowOf(next)}</b>{next.zone !== session.zone ? ` ${zoneName(next.zone)} time` : ''}
-          </p>
-          {#if next.expectedAt && !next.arrivedAt}<p class="text-mute text-sm">
-              estimated arrival {formatLocal(localAt(next.expectedAt, next.zone))}
-            </p>{/if}
-          {#if next.arrivedAt}<p class="text-mute text-sm">you arrived {clockAt(next.arrivedAt, next.zone)}</p>{/if}
-          {#if next.note}<p class="mt-1">{next.note}</p>{/if}
-          <p class="mt-1">
-            <a
-              class="text-lark font-bold hover:underline"
-              href="/api/mine/loads/{current.id}/trip-sheet"
-              target="_blank">Directions and trip sheet</a
-            >
-          </p>
-          {#if refused}<p class="text-ember-word mt-3" role="alert">{refused}</p>{/if}
-          <div class="mt-5 flex flex-col gap-3">
-            {#if !current.acceptedAt && current.state === 'covered'}
-              {@render accepting()}
-            {:else if !next.arrivedAt}
-              <Button look="main" class="h-16! text-lg" busy={busy === 'arrived'} onclick={() => say('arrived')}
-                >Arrived</Button
-              >
-            {:else if next.kind === 'pickup'}
-              <Button look="main" class="h-16! text-lg" busy={busy === 'left'} onclick={() => say('left')}
-                >Loaded, departing</Button
-              >
-            {:else}
-              {#if !current.documents.some((p) => p.kind === 'pod')}<Signature
-                  loadId={current.id}
-                  bind:name={signed}
-                  ondone={load}
-                />{:else}<TextField label="Signed by" bind:value={signed} maxlength={80} />{/if}
-              <Button look="main" class="h-16! text-lg" busy={busy === 'delivered'} onclick={() => say('delivered')}
-                >Delivered{signed ? `, signed ${signed}` : ''}</Button
-              >
-            {/if}
-            {#if next.kind === 'delivery' && next.arrivedAt}<PodButton
-                load={current}
-                busy={busy === `pod${current.id}`}
-                onfile={(f) => void pod(current, f)}
-              />{/if}
-          </div>
-          <TripOrder visits={visitsOf(loads, current.trip)} />
-          <LoadDetails load={current} {done} />
-          <ReportProblem load={current} zone={next.zone} ondone={load} />
+          <ReportProblem load={current} zone={task.zone} ondone={load} />
         {:else}
           <h1 class="text-xl font-bold">No trip assigned</h1>
           <p class="text-mute mt-1">Trips appear here when dispatch assigns one.</p>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, ifMatch, take, type Schemas } from '$lib/api/client';
-  import { findPlaces, findTowns } from '$lib/companies/find';
+  import { findWhere, whereOf, type Where } from '$lib/companies/find';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { localAt, type Local } from '$lib/time/when';
@@ -19,28 +19,12 @@
     oncancel: () => void;
   }
   let { view, leg, transfer, ondone, oncancel }: Props = $props();
-  type Where = {
-    key: number;
-    placeId: number | null;
-    townId: number | null;
-    name: string;
-    detail: string;
-    zone: string;
-  };
-  const ofPlace = (p: { id: number; name: string; town: string; region: string; zone: string }): Where => ({
-    key: p.id,
-    placeId: p.id,
-    townId: null,
-    name: p.name,
-    detail: `${p.town} ${p.region}`,
-    zone: p.zone,
-  });
   const l = $derived(view.sheet.load);
   const attempt = new Attempt();
   // The form opens with what the transfer is then.
   // svelte-ignore state_referenced_locally
   let where = $state<Where | null>(
-    transfer ? ofPlace({ ...transfer, id: transfer.placeId, name: transfer.place }) : null,
+    transfer ? whereOf({ ...transfer, id: transfer.placeId, name: transfer.place }) : null,
   );
   // svelte-ignore state_referenced_locally
   let at = $state<Local | null>(transfer?.plannedAt ? localAt(transfer.plannedAt, transfer.zone) : null);
@@ -61,21 +45,6 @@
       );
   });
 
-  /** Places of the address book first, then any town. */
-  async function findWhere(typed: string): Promise<Where[]> {
-    const [places, towns] = await Promise.all([findPlaces(typed), findTowns(typed)]);
-    return [
-      ...places.slice(0, 7).map(ofPlace),
-      ...towns.slice(0, 5).map((t) => ({
-        key: -t.id,
-        placeId: null,
-        townId: t.id,
-        name: `${t.name} ${t.region}`,
-        detail: 'town',
-        zone: t.zone,
-      })),
-    ];
-  }
   const send = () =>
     attempt.run(async () => {
       const body = {

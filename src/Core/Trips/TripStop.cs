@@ -1,0 +1,287 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
+using SteadyLark.Core.Places;
+
+namespace SteadyLark.Core.Trips;
+
+/// <summary>Why a truck stops where it neither picks up nor delivers.</summary>
+public enum TripStopKind
+{
+    /// <summary>The trip's trailer is hooked where it stands.</summary>
+    Hook,
+
+    /// <summary>The trip's trailer is dropped, and stays there.</summary>
+    Drop,
+    Fuel,
+    Scale,
+    Wash,
+    Yard,
+    Border,
+
+    /// <summary>A point the truck only passes, without stopping.</summary>
+    Waypoint,
+}
+
+/// <summary>A stop of the truck's own on a trip, which is of no load.</summary>
+/// <param name="Id">From the same numbers as those of loads' stops.</param>
+/// <param name="Town">Where it is, or the name of the place.</param>
+/// <param name="Service">How long it takes; as is usual for its kind when null.</param>
+/// <param name="Left">When the truck left again; never without <paramref name="Arrived"/>.</param>
+public sealed record TripStop(
+    long Id,
+    TripStopKind Kind,
+    GeoPoint Point,
+    string Place,
+    string Town,
+    DateTimeZone Zone,
+    Duration? Service,
+    Instant? Arrived,
+    Instant? Left,
+    string? Note = null
+)
+{
+    /// <summary>At most so many on one trip.</summary>
+    public const int Most = 20;
+
+    /// <summary>How long a stop takes at most.</summary>
+    public static readonly Duration Longest = Duration.FromHours(24);
+
+    /// <summary>As a leg of a trip that carries nothing.</summary>
+    public TripLeg OnTrip() =>
+        new(
+            -Id,
+            0,
+            "",
+            [
+                new PlannedStop(
+                    Id,
+                    StopKind.Pickup,
+                    Point,
+                    new Span(Instant.MinValue, Instant.MaxValue),
+                    Arrived,
+                    Left,
+                    Service: Service ?? TripStops.Usual(Kind)
+                ),
+            ],
+            [Town],
+            [Zone],
+            [],
+            this
+        );
+}
+
+/// <summary>What holds for the stops of a truck's own.</summary>
+public static class TripStops
+{
+    /// <summary>How long a stop usually takes, when nobody entered it. Assumptions, not a rule.</summary>
+    public static Duration Usual(TripStopKind kind) =>
+        kind switch
+        {
+            TripStopKind.Hook or TripStopKind.Drop => Duration.FromMinutes(20),
+            TripStopKind.Fuel => Duration.FromMinutes(30),
+            TripStopKind.Scale or TripStopKind.Yard => Duration.FromMinutes(15),
+            TripStopKind.Wash => Duration.FromMinutes(90),
+            TripStopKind.Border => Duration.FromMinutes(45),
+            _ => Duration.Zero,
+        };
+
+    /// <summary>What the truck does there: hook trailer 5312, fuel.</summary>
+    /// <param name="trailer">The trip's; null without one.</param>
+    public static string Does(TripStopKind kind, string? trailer) =>
+        kind switch
+        {
+            TripStopKind.Hook => $"hook trailer {trailer}",
+            TripStopKind.Drop => $"drop trailer {trailer}",
+            TripStopKind.Fuel => "fuel",
+            TripStopKind.Scale => "scale",
+            TripStopKind.Wash => "wash",
+            TripStopKind.Yard => "yard",
+            TripStopKind.Border => "border",
+            _ => "waypoint",
+        };
+
+    /// <summary>Where a stop may be among a trip's visits: the trailer is hooked before the first pickup and dropped after the last
+    /// delivery.</summary>
+    /// <returns>The first place and the last, from 0 for before the first visit.</returns>
+    public static (int First, int Last) Range(IReadOnlyList<Visit> visits, TripStopKind kind)
+    {
+        var reached = visits.Count(v => v.Reached);
+        return kind switch
+        {
+            TripStopKind.Hook => (reached, Math.Max(reached, visits.TakeWhile(v => !v.Leg.Carries).Count())),
+            TripStopKind.Drop => (visits.Count - visits.Reverse().TakeWhile(v => !v.Leg.Carries && !v.Reached).Count(), visits.Count),
+            _ => (reached, visits.Count),
+        };
+    }
+
+    /// <summary>Where loads' stops may be added among a trip's visits: after what was reached and after the trailer is hooked, before it is
+    /// dropped.</summary>
+    /// <returns>The first place and the last, from 0 for before the first visit.</returns>
+    public static (int First, int Last) ForLoads(IReadOnlyList<Visit> visits)
+    {
+        var first = Math.Max(visits.Count(v => v.Reached), Index(visits, TripStopKind.Hook) + 1);
+        return (first, Index(visits, TripStopKind.Drop) is >= 0 and var drop ? Math.Max(first, drop) : visits.Count);
+    }
+
+    private static int Index(IReadOnlyList<Visit> visits, TripStopKind kind) => visits.ToList().FindIndex(v => v.Leg.Own?.Kind == kind);
+
+    /// <summary>The trip with the stop where it adds the fewest miles; of places that add the same, the last one.</summary>
+    public static IReadOnlyList<Visit> Insert(IRoads roads, OpenTrip trip, TripStop stop)
+    {
+        var (first, last) = Range(trip.Visits, stop.Kind);
+        var visit = new Visit(stop.OnTrip(), 0);
+        return Enumerable
+            .Range(first, last - first + 1)
+            .Reverse()
+            .Select(i => (IReadOnlyList<Visit>)[.. trip.Visits.Take(i), visit, .. trip.Visits.Skip(i)])
+            .MinBy(v => Math.Round(trip.Miles(roads, v), 1))!;
+    }
+
+    /// <summary>Why a trip does not get a stop of its truck's own; null when it does.</summary>
+    /// <param name="over">When the trip ended or was canceled; null while it is not over.</param>
+    /// <param name="trailer">Its unit number; null without one.</param>
+    /// <param name="stands">Where its trailer is before the trip; null when unknown.</param>
+    /// <param name="zone">Zone in which times are shown.</param>
+    public static Problem? Refuses(
+        string trip,
+        Instant? over,
+        IReadOnlyList<Visit> visits,
+        TripStop stop,
+        string? trailer,
+        UnitStand? stands,
+        Instant now,
+        DateTimeZone zone
+    )
+    {
+        if (over is not null || visits.Count == 0)
+        {
+            return new Problem("trip.over", $"Trip {trip} is over: choose another.", "tripId");
+        }
+
+        if (visits.Count(v => !v.Leg.Carries) >= TripStop.Most)
+        {
+            return new Problem("stop.most", $"Trip {trip} has {TripStop.Most} stops of its own, which is the most a trip takes.", "kind");
+        }
+
+        if (stop.Kind is not (TripStopKind.Hook or TripStopKind.Drop))
+        {
+            return null;
+        }
+
+        if (trailer is null)
+        {
+            return new Problem("stop.trailer", $"Trip {trip} has no trailer: assign one first.", "kind");
+        }
+
+        if (visits.Any(v => v.Leg.Own?.Kind == stop.Kind))
+        {
+            return new Problem("stop.twice", $"Trip {trip} has a stop to {Does(stop.Kind, trailer)} already.", "kind");
+        }
+
+        if (stop.Kind == TripStopKind.Drop)
+        {
+            return null;
+        }
+
+        if (visits.Any(v => v.Leg.Carries && v.Reached))
+        {
+            return new Problem("stop.hooked", $"Trailer {trailer} is on the truck: trip {trip} is under way.", "kind");
+        }
+
+        return stands is { } at && !at.IsAt(stop.Point)
+            ? new Problem(
+                "stop.elsewhere",
+                $"Trailer {trailer} is not in {stop.Town}: it {at.Says(now, zone)}. Hook it there, or assign another trailer.",
+                "placeId"
+            )
+            : null;
+    }
+
+    /// <summary>That the truck has to hook its trailer somewhere else first; null when the trip does, or the trailer comes with the truck.</summary>
+    /// <param name="trailer">Its unit number; null without one.</param>
+    /// <param name="stands">Where it is before the trip; null when unknown.</param>
+    /// <param name="begins">Where the truck comes from; null when unknown.</param>
+    public static string? TrailerAway(
+        IReadOnlyList<Visit> visits,
+        string? trailer,
+        UnitStand? stands,
+        GeoPoint? begins,
+        Instant now,
+        DateTimeZone zone
+    ) =>
+        trailer is null
+        || stands is not { } at
+        || visits.Count == 0
+        || visits.Any(v => v.Reached || v.Leg.Own?.Kind == TripStopKind.Hook)
+        || at.IsAt(visits[0].Stop.Point)
+        || (begins is { } from && at.IsAt(from))
+            ? null
+            : $"Trailer {trailer} {at.Says(now, zone)}: add a stop to hook it, or assign another trailer.";
+
+    /// <summary>Why a trip's trailer is not changed that is hooked or dropped on the way; null when it is.</summary>
+    public static Problem? TrailerChangeRefuses(string trip, IReadOnlyList<TripStop> stops, string? trailer, bool changes) =>
+        changes && stops.FirstOrDefault(s => s.Kind is TripStopKind.Hook or TripStopKind.Drop) is { } stop
+            ? new Problem(
+                "stop.trailer",
+                $"Trip {trip} has a stop in {stop.Town} to {Does(stop.Kind, trailer)}: remove that stop before you change the trailer.",
+                "trailerId"
+            )
+            : null;
+
+    /// <summary>Why a stop of a trip cannot be removed; null when it can.</summary>
+    /// <param name="over">When the trip ended or was canceled; null while it is not over.</param>
+    public static Problem? RemoveRefuses(string trip, Instant? over, TripStop stop) =>
+        over is not null ? new Problem("trip.over", $"Trip {trip} is over: its stops can no longer be changed.")
+        : stop.Arrived is { } arrived
+            ? new Problem("stop.reached", $"The truck was in {stop.Town} on {arrived.Format(stop.Zone)}: undo that first.")
+        : null;
+
+    /// <summary>What is recorded at a stop: an arrival, or a departure, which is an arrival as well when none was recorded.</summary>
+    /// <param name="leaves">Whether the truck left.</param>
+    public static Outcome<TripStop> Record(TripStop stop, bool leaves, Instant at, Instant now)
+    {
+        if (at > now)
+        {
+            return new Problem("time.ahead", "This time is in the future: enter when it happened.", "at");
+        }
+
+        if (leaves ? stop.Left is not null : stop.Arrived is not null)
+        {
+            return new Problem("stop.recorded", $"This is recorded already: {(stop.Left ?? stop.Arrived)!.Value.Format(stop.Zone)}.", "at");
+        }
+
+        return leaves && stop.Arrived > at
+            ? new Problem(
+                "time.order",
+                $"The truck arrived in {stop.Town} on {stop.Arrived.Value.Format(stop.Zone)}: enter a later time.",
+                "at"
+            )
+            : stop with
+            {
+                Arrived = stop.Arrived ?? at,
+                Left = leaves ? at : null,
+            };
+    }
+
+    /// <summary>A stop without the last thing recorded at it.</summary>
+    public static Outcome<TripStop> Undo(TripStop stop) =>
+        stop switch
+        {
+            { Arrived: null } => new Problem("stop.nothing", $"Nothing is recorded in {stop.Town}."),
+            { Left: not null } when stop.Left != stop.Arrived => stop with { Left = null },
+            _ => stop with { Left = null, Arrived = null },
+        };
+
+    /// <summary>Why a trip's visits cannot be in an order: the trailer is hooked before the first pickup and dropped after the last
+    /// delivery.</summary>
+    internal static Problem? OrderRefuses(IReadOnlyList<Visit> wanted)
+    {
+        var (hook, drop) = (Index(wanted, TripStopKind.Hook), Index(wanted, TripStopKind.Drop));
+        return hook >= 0 && wanted.Take(hook).Any(v => v.Leg.Carries)
+                ? new Problem("order.hook", "The trailer is hooked before the first pickup: choose another place in the order.", "order")
+            : drop >= 0 && wanted.Skip(drop).Any(v => v.Leg.Carries)
+                ? new Problem("order.drop", "The trailer is dropped after the last delivery: choose another place in the order.", "order")
+            : null;
+    }
+}

@@ -1,0 +1,241 @@
+using NodaTime;
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.People;
+using SteadyLark.Core.Trips;
+using SteadyLark.Server.Places;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Trips;
+
+namespace SteadyLark.Server.Trips;
+
+/// <param name="PlaceId">Where, from the address book; or <paramref name="TownId"/>, any town. Where the trailer is, when both are omitted for
+/// hooking it.</param>
+/// <param name="Minutes">How long it takes; as is usual for its kind when omitted.</param>
+/// <param name="AllowLate">Add it even if a stop becomes late.</param>
+public sealed record TripStopRequest(
+    TripStopKind? Kind,
+    long? PlaceId,
+    long? TownId,
+    int? Minutes = null,
+    string? Note = null,
+    bool AllowLate = false
+);
+
+/// <param name="Left">Whether the truck left; it arrived otherwise.</param>
+/// <param name="At">When; now when omitted.</param>
+public sealed record TripStopEventRequest(bool Left, Instant? At);
+
+/// <param name="AddedMiles">Whole miles more than without it; zero for what is recorded at a stop.</param>
+public sealed record TripStopAnswer(long TripId, string Number, long StopId, int AddedMiles, string Summary);
+
+/// <summary>Stops of a trip's own: its trailer is hooked or dropped, fuel, scale, wash, yard, border, waypoints.</summary>
+public static class TripStopCommands
+{
+    /// <summary>Adds a stop where it adds the fewest miles.</summary>
+    public static async Task<Outcome<TripStopAnswer>> Add(CommandContext w, long tripId, TripStopRequest request)
+    {
+        var validation = new Validation();
+        var note = validation.Text(request.Note, "note", "The note", 200);
+        validation.Between(request.Minutes, 0, (int)TripStop.Longest.TotalMinutes, "minutes", "The time there in minutes");
+        if (request.Kind is null)
+        {
+            validation.Add("missing", "Choose what the stop is for.", "kind");
+        }
+
+        if (await ItineraryStore.Trip(w.Db, tripId, locked: true) is not { } trip)
+        {
+            return Problem.Missing("This trip");
+        }
+
+        var stands = (await TripStopStore.TrailersBefore(w.Db, [tripId])).GetValueOrDefault(tripId);
+        var where = request is { Kind: TripStopKind.Hook, PlaceId: null, TownId: null } ? stands?.PlaceId : request.PlaceId;
+        var place = await PlaceRequests.Find(w, where, request.TownId);
+        if (place is null)
+        {
+            validation.Add("missing", "Choose where: a place or a town.", "placeId");
+        }
+
+        if (!validation.Ok)
+        {
+            return validation.Problems;
+        }
+
+        var open = await TripSheets.Open(w.Db, trip, w.Now);
+        var stop = new TripStop(
+            0,
+            request.Kind!.Value,
+            place!.Point,
+            place.Name,
+            $"{place.Town} {place.Region}",
+            WallClock.Zone(place.Zone) ?? w.Zone,
+            request.Minutes is { } minutes ? Duration.FromMinutes(minutes) : null,
+            null,
+            null,
+            note
+        );
+        var over = trip.EndedAt ?? trip.CanceledAt;
+        if (TripStops.Refuses(trip.Number, over, open.Visits, stop, trip.Trailer, stands, w.Now, w.Zone) is { } refused)
+        {
+            return refused;
+        }
+
+        stop = stop with { Id = await TripStopStore.NewId(w.Db) };
+        var visits = TripStops.Insert(Routing.Roads, open, stop);
+        var (now, expected) = (open.Expect(Routing.Roads, open.Visits), open.Expect(Routing.Roads, visits));
+        if (SharedTrips.LateRefuses(visits, expected, OpenTrip.Late(now), request.AllowLate, null) is { } late)
+        {
+            return late;
+        }
+
+        var booked = await TripCommands.When(w, trip, visits);
+        if (!booked.Ok)
+        {
+            return booked.Problems;
+        }
+
+        await TripStopStore.Add(w, tripId, stop, place.Id, stop.Kind is TripStopKind.Hook or TripStopKind.Drop ? trip.TrailerId : null);
+        await TripCommands.Write(w, trip, booked.Value, visits);
+        var added = (int)
+            Math.Round(open.Miles(Routing.Roads, visits) - open.Miles(Routing.Roads, open.Visits), MidpointRounding.AwayFromZero);
+        return await Done(
+            w,
+            EventKinds.TripStopAdded,
+            trip,
+            visits,
+            stop,
+            $"Trip {trip.Number}: stop added in {stop.Town}, {TripStops.Does(stop.Kind, trip.Trailer)}, {added:#,##0} mi more",
+            added
+        );
+    }
+
+    /// <summary>Removes a stop that was not reached.</summary>
+    public static async Task<Outcome<TripStopAnswer>> Remove(CommandContext w, long tripId, long id)
+    {
+        if (await Found(w, tripId, id) is not { } found)
+        {
+            return Problem.Missing("This stop");
+        }
+
+        var (trip, stop, open) = found;
+        if (TripStops.RemoveRefuses(trip.Number, trip.EndedAt ?? trip.CanceledAt, stop) is { } refused)
+        {
+            return refused;
+        }
+
+        var visits = open.Visits.Where(v => v.Leg.Own?.Id != id).ToList();
+        await TripStopStore.Remove(w.Db, id);
+        if (await TripCommands.Book(w, trip, visits) is { } busy)
+        {
+            return busy;
+        }
+
+        var fewer = (int)
+            Math.Round(open.Miles(Routing.Roads, visits) - open.Miles(Routing.Roads, open.Visits), MidpointRounding.AwayFromZero);
+        return await Done(
+            w,
+            EventKinds.TripStopRemoved,
+            trip,
+            visits,
+            stop,
+            $"Trip {trip.Number}: stop in {stop.Town} removed, {TripStops.Does(stop.Kind, trip.Trailer)}",
+            fewer
+        );
+    }
+
+    /// <summary>Records that the truck arrived at a stop, or left it.</summary>
+    public static async Task<Outcome<TripStopAnswer>> Record(CommandContext w, long tripId, long id, TripStopEventRequest request)
+    {
+        var validation = new Validation();
+        validation.Time(request.At, w.Now, "at", "The time");
+        if (!validation.Ok)
+        {
+            return validation.Problems;
+        }
+
+        if (await Found(w, tripId, id) is not { } found)
+        {
+            return Problem.Missing("This stop");
+        }
+
+        var (trip, stop, open) = found;
+        var at = request.At ?? w.Now;
+        var recorded = TripStops.Record(stop, request.Left, at, w.Now);
+        if (!recorded.Ok)
+        {
+            return recorded.Problems;
+        }
+
+        await TripStopStore.Record(w.Db, recorded.Value);
+        return await Done(
+            w,
+            EventKinds.TripStopReached,
+            trip,
+            open.Visits,
+            stop,
+            $"Trip {trip.Number} {(request.Left ? "left" : "arrived in")} {stop.Town} ({TripStops.Does(stop.Kind, trip.Trailer)}) at {at.Format(stop.Zone)}",
+            0
+        );
+    }
+
+    /// <summary>Undoes the last thing recorded at a stop.</summary>
+    public static async Task<Outcome<TripStopAnswer>> Undo(CommandContext w, long tripId, long id)
+    {
+        if (await Found(w, tripId, id) is not { } found)
+        {
+            return Problem.Missing("This stop");
+        }
+
+        var (trip, stop, open) = found;
+        var undone = TripStops.Undo(stop);
+        if (!undone.Ok)
+        {
+            return undone.Problems;
+        }
+
+        await TripStopStore.Record(w.Db, undone.Value);
+        return await Done(
+            w,
+            EventKinds.TripStopUndone,
+            trip,
+            open.Visits,
+            stop,
+            $"Trip {trip.Number}: last update in {stop.Town} undone",
+            0
+        );
+    }
+
+    private static async Task<(TripRow Trip, TripStop Stop, OpenTrip Open)?> Found(CommandContext w, long tripId, long id) =>
+        await ItineraryStore.Trip(w.Db, tripId, locked: true) is { } trip && await TripStopStore.Get(w.Db, tripId, id) is { } stop
+            ? (trip, stop.AsStop(), await TripSheets.Open(w.Db, trip, w.Now))
+            : null;
+
+    private static async Task<Outcome<TripStopAnswer>> Done(
+        CommandContext w,
+        EventKind kind,
+        TripRow trip,
+        IReadOnlyList<Visit> visits,
+        TripStop stop,
+        string summary,
+        int added
+    )
+    {
+        await LegCosts.Missing(w);
+        TripCommands.Record(
+            w,
+            kind,
+            trip,
+            visits,
+            summary,
+            new
+            {
+                stop.Id,
+                stop.Kind,
+                stop.Place,
+                stop.Note,
+                Arrived = stop.Arrived?.ToString(),
+                Left = stop.Left?.ToString(),
+            }
+        );
+        return new TripStopAnswer(trip.Id, trip.Number, stop.Id, added, summary);
+    }
+}

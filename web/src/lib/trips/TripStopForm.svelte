@@ -1,0 +1,87 @@
+<script lang="ts">
+  import { api, take, type Schemas } from '$lib/api/client';
+  import { findWhere, type Where } from '$lib/companies/find';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
+  import { options } from '$lib/words';
+  import Choice from '$ui/Choice.svelte';
+  import InnerForm from '$ui/InnerForm.svelte';
+  import Picker from '$ui/Picker.svelte';
+  import TextField from '$ui/TextField.svelte';
+  import { tripStopLabels } from './stops';
+
+  /** Adds a stop of the trip's own where it adds the fewest miles. */
+  interface Props {
+    trip: Schemas['TripRow'];
+    /** Whether the trailer has to be hooked somewhere first. */
+    away: boolean;
+    ondone: () => Promise<void>;
+    oncancel: () => void;
+  }
+  let { trip, away, ondone, oncancel }: Props = $props();
+  const attempt = new Attempt();
+  // svelte-ignore state_referenced_locally -- where it begins
+  let kind = $state<Schemas['TripStopKind']>(away ? 'hook' : 'fuel');
+  let where = $state<Where | null>(null);
+  let minutes = $state('');
+  let note = $state('');
+  const late = $derived(attempt.at('allowLate'));
+  const labels = $derived(
+    Object.fromEntries(
+      Object.entries(tripStopLabels).map(([k, label]) => [
+        k,
+        k === 'hook' || k === 'drop' ? `${label} ${trip.trailer ?? ''}` : label,
+      ]),
+    ),
+  );
+  const send = () =>
+    attempt.run(async () => {
+      const done = await take(
+        api.POST('/api/trips/{id}/stops', {
+          params: { path: { id: trip.id } },
+          body: {
+            kind,
+            placeId: where?.placeId ?? null,
+            townId: where?.townId ?? null,
+            minutes: minutes.trim() ? Math.round(Number(minutes)) : null,
+            note: note || null,
+            allowLate: !!late,
+          },
+        }),
+      );
+      showDone(`${done.summary}.`, () =>
+        take(
+          api.POST('/api/trips/{id}/stops/{stopId}/remove', {
+            params: { path: { id: trip.id, stopId: done.stopId } },
+          }),
+        ),
+      );
+      await ondone();
+    });
+</script>
+
+<InnerForm {attempt} action={late ? 'Add stop anyway' : 'Add stop'} onact={send} {oncancel}>
+  <div class="grid grid-cols-4 gap-3" role="group" aria-label="Add a stop to trip {trip.number}">
+    <Choice class="col-span-2" label="Stop" bind:value={kind} problem={attempt.at('kind')} options={options(labels)} />
+    <Picker
+      class="col-span-2"
+      label="Where"
+      required={kind !== 'hook'}
+      bind:value={where}
+      find={findWhere}
+      name={(w) => w.name}
+      detail={(w) => w.detail}
+      key={(w) => w.key}
+      placeholder={kind === 'hook' ? 'Where the trailer is' : 'A place or any town'}
+      problem={attempt.at('placeId')}
+    />
+    <TextField
+      class="col-span-1"
+      label="Minutes"
+      inputmode="numeric"
+      bind:value={minutes}
+      problem={attempt.at('minutes')}
+    />
+    <TextField class="col-span-3" label="Note" bind:value={note} maxlength={200} problem={attempt.at('note')} />
+  </div>
+</InnerForm>
