@@ -156,7 +156,7 @@ public static class TripStops
     {
         if (over is not null || visits.Count == 0)
         {
-            return new Problem("trip.over", $"Trip {trip} is over: choose another.", "tripId");
+            return new Problem("trip.over", $"Trip {trip} is over: its stops can no longer be changed.");
         }
 
         if (visits.Count(v => !v.Leg.Carries) >= TripStop.Most)

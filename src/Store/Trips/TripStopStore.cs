@@ -160,7 +160,8 @@ public static class TripStopStore
                 from {table} u
                 cross join lateral (
                     (select v.place_id, v.at, t.number, 'trip' as source, null::float8 as latitude, null::float8 as longitude
-                        from (select * from trips where {unit}_id = u.id and canceled_at is null and started_at is not null
+                        from (select * from trips where {unit}_id = u.id and canceled_at is null and (started_at is not null
+                            or exists (select 1 from trip_stops o where o.trip_id = trips.id and o.arrived_at is not null))
                             order by lower(scheduled) desc limit 2) t
                         cross join lateral (select v.place_id, v.at from trip_reached v where v.trip_id = t.id {counts} order by v.at desc limit 1) v
                         order by v.at desc limit 1)

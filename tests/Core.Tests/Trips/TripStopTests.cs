@@ -181,7 +181,10 @@ public class TripStopTests
             "Trailer 5307 is on the truck: trip 413 is under way.",
             Refused(Trip(Load(1, GreatFalls, Spokane, left: -1)), Stop(0, TripStopKind.Hook, Helena), stands: Stands(Helena))
         );
-        Assert.Equal("Trip 413 is over: choose another.", Refused(trip, Stop(0, TripStopKind.Fuel, Helena), over: Some.In(-1)));
+        Assert.Equal(
+            "Trip 413 is over: its stops can no longer be changed.",
+            Refused(trip, Stop(0, TripStopKind.Fuel, Helena), over: Some.In(-1))
+        );
         var full = With(trip, [.. Enumerable.Range(0, TripStop.Most).Select(i => Stop(900 + i, TripStopKind.Fuel, Helena))]);
         Assert.Equal(
             "Trip 413 has 20 stops of its own, which is the most a trip takes.",

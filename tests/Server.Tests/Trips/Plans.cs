@@ -342,7 +342,7 @@ public sealed class PlansAtRandom(TestBusiness business) : PlanTest(business)
         }
 
         string[] drivers = ["moses", "lena", "kai"];
-        var (made, refused, undone) = (0, 0, 0);
+        var (made, refused, undone, stops) = (0, 0, 0, 0);
         for (var step = 0; step < 70; step++)
         {
             var sheets = new List<JsonNode>();
@@ -376,6 +376,12 @@ public sealed class PlansAtRandom(TestBusiness business) : PlanTest(business)
                     trailerId,
                 },
             };
+            if (others.Count > 0 && random.Next(5) == 0)
+            {
+                stops += await ChangeStops(owner, others[random.Next(others.Count)], random) ? 1 : 0;
+                Assert.Empty(await Wrong());
+            }
+
             var other = others.Where(t => t != trips[at]).ToList();
             object[] moves =
                 trips[at] is { } one && other.Count > 0 && random.Next(4) == 0
@@ -406,9 +412,31 @@ public sealed class PlansAtRandom(TestBusiness business) : PlanTest(business)
             }
         }
 
-        Assert.True(made > 20 && refused > 3 && undone > 8, $"{made} made, {refused} refused, {undone} undone");
+        Assert.True(
+            made > 20 && refused > 3 && undone > 8 && stops > 4,
+            $"{made} made, {refused} refused, {undone} undone, {stops} stops added or removed"
+        );
         await using var db = await Business.Db.Source.OpenConnectionAsync();
         Assert.Empty(await Disagreements(db));
+
+        async Task<bool> ChangeStops(Caller caller, long trip, Random dice)
+        {
+            var own = (await Trip(caller, trip))["visits"]!.AsArray().Where(v => v!["own"] is not null).ToList();
+            var answer =
+                own.Count > 0 && dice.Next(3) == 0
+                    ? await caller.Post($"trips/{trip}/stops/{Id(own[0])}/remove")
+                    : await caller.Post(
+                        $"trips/{trip}/stops",
+                        new
+                        {
+                            kind = new[] { "fuel", "hook", "drop", "wash" }[dice.Next(4)],
+                            placeId = Business.Ids[dice.Next(2) == 0 ? "handover" : "from"],
+                            allowLate = true,
+                        }
+                    );
+            Assert.True((int)answer.Status is < 300 or 422, $"{answer.Status} {answer.Body}");
+            return (int)answer.Status < 300;
+        }
 
         static object Swap(long trip, long with, List<JsonNode> sheets, List<long?> trips)
         {

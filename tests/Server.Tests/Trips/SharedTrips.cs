@@ -73,10 +73,11 @@ public abstract class SharedTripTest(TestBusiness business) : SplitTest(business
                 from trips t
                 cross join lateral (select count(*) as legs from legs g where g.trip_id = t.id) g
                 cross join lateral (select count(*) as n from trip_visits v where v.trip_id = t.id) v
+                cross join lateral (select count(*) as n from trip_stops o where o.trip_id = t.id and not o.skipped) o
                 cross join lateral (select coalesce(sum((select count(*) from stops s where s.load_id = g.load_id and s.seq > le.first_after and s.seq <= le.last_after)
                     + (le.begins_id is not null)::int + (le.ends_id is not null)::int), 0) as n
                     from legs g join leg_ends le on le.leg_id = g.id where g.trip_id = t.id) s
-                where t.canceled_at is null and v.n <> case when g.legs > 1 then s.n else 0 end
+                where t.canceled_at is null and v.n <> case when g.legs > 1 or o.n > 0 then s.n + o.n else 0 end
             """,
             r => r.Text("what")
         );
