@@ -90,12 +90,12 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
             ? Money.Sum(ForLeg(miles, lineHaul, stops, finishedOn, emptyMiles).Select(l => l.Amount))
             : null;
 
-    /// <summary>A leg's share of a load's line haul: by miles; equal shares when no miles are known. The shares of all legs add up to the
-    /// line haul.</summary>
-    /// <param name="miles">Of all legs of the load, in order.</param>
+    /// <summary>A leg's share of what its load earns or costs; equal shares when all weights are zero. The shares of all legs add up to the
+    /// whole.</summary>
+    /// <param name="weights">Of all legs of the load, in order: <see cref="Trips.LegShares.Weight"/>, or their miles.</param>
     /// <param name="leg">Which of them, from zero.</param>
-    public static Money Share(Money lineHaul, IReadOnlyList<int> miles, int leg) =>
-        lineHaul.Split(miles.Select(m => (decimal)m).ToList())[leg];
+    public static Money Share(Money whole, IReadOnlyList<int> weights, int leg) =>
+        whole.Split(weights.Select(m => (decimal)m).ToList())[leg];
 
     public static string Format(PayKind kind) =>
         kind switch

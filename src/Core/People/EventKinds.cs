@@ -71,6 +71,7 @@ public static class EventKinds
     public static readonly EventKind TransferMoved = Add("transfer.moved", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TransferLeft = Add("transfer.left", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TransferTaken = Add("transfer.taken", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind SharesSet = Add("load.shares_set", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TransferUndone = Add("transfer.undone", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadHandoverUndone = Add("load.handover_undone", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadHoldOverridden = Add("load.hold_overridden", "load", Right.LoadsSee, Topic.Loads);

@@ -126,6 +126,7 @@ public static class Answers
                 "LK004" => new Problem("period.closed", $"{e.MessageText}: use a later date or reopen the month."),
                 "LK005" => new Problem("pay.same.person", "You approved this, so another person must pay it."),
                 "LK009" => new Problem("stop.elsewhere", "The trailer is not there: check where it is, and hook it there.", "placeId"),
+                "LK010" => new Problem("shares.sum", "The shares of the legs have to make 100 %.", "shares"),
                 "LK006" => new Problem("user.last.owner", "This is the only owner: make another user an owner first."),
                 _ => null,
             },

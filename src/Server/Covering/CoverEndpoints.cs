@@ -321,13 +321,13 @@ public static class CoverEndpoints
         var span = TripPlan.Build(Routing.Roads, stops).Commitment;
         var miles = leg.Miles;
         var ends = span.Until.InZone(zone).Date;
-        // A leg's share, by miles. Drivers are paid in US dollars.
-        var legMiles = sheet.Legs.Select(l => l.Miles).ToList();
-        var revenue = DriverAgreement.Share(sheet.Load.RevenueInBooks, legMiles, leg.Seq - 1);
+        // Drivers are paid in US dollars.
+        var weights = sheet.Legs.Select(l => LegShares.Weight(l.Share, l.Miles)).ToList();
+        var revenue = DriverAgreement.Share(sheet.Load.RevenueInBooks, weights, leg.Seq - 1);
         var lineHaul = Exchange.InBooks(
             DriverAgreement.Share(
                 Money.Sum(sheet.Charges.Where(c => c.Kind == ChargeKind.LineHaul).Select(c => c.Amount)),
-                legMiles,
+                weights,
                 leg.Seq - 1
             ),
             sheet.Load.Revenue.Amount == 0 ? 1m : sheet.Load.RevenueInBooks.Amount / sheet.Load.Revenue.Amount

@@ -4,6 +4,7 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Billing;
 using SteadyLark.Core.Documents;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
@@ -13,6 +14,7 @@ using SteadyLark.Store.Billing;
 using SteadyLark.Store.Documents;
 using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Loads;
+using SteadyLark.Store.Paying;
 using SteadyLark.Store.Places;
 using SteadyLark.Store.Tracking;
 using SteadyLark.Store.Trips;
@@ -91,6 +93,7 @@ public sealed record MoneyView(
 /// <param name="WithoutPod">The deliveries without a POD.</param>
 /// <param name="CustomerDetention">Waiting the customer can be charged for.</param>
 /// <param name="CarrierDetention">Waiting the carrier can be paid for.</param>
+/// <param name="Shares">Null for a load with one leg.</param>
 /// <param name="MileProposal">New amounts of charges by the mile, after a stop was added; null when there is nothing to propose.</param>
 public sealed record LoadSheetView(
     LoadSheet Sheet,
@@ -110,8 +113,15 @@ public sealed record LoadSheetView(
     IReadOnlyList<long> WithoutPod,
     IReadOnlyList<DetentionView> CustomerDetention,
     IReadOnlyList<DetentionView> CarrierDetention,
-    MileProposal? MileProposal
+    MileProposal? MileProposal,
+    LegSharing? Shares
 );
+
+/// <summary>How the legs of a split load share its revenue.</summary>
+/// <param name="Percents">Of each leg, in order.</param>
+/// <param name="Set">Whether a user set them; by miles otherwise.</param>
+/// <param name="Asked">Whether a driver's pay depends on shares that nobody set.</param>
+public sealed record LegSharing(IReadOnlyList<decimal> Percents, bool Set, bool Asked);
 
 /// <summary>Waiting that is not charged yet.</summary>
 /// <param name="Description">The charge's description, with the times.</param>
@@ -177,8 +187,35 @@ public static class LoadViews
             Pods.Missing(sheet.Load.Deliveries(), PodStops(documents)),
             await CustomerDetention(db, sheet, now),
             await CarrierDetention(db, sheet, now, zone),
-            Proposed(sheet)
+            Proposed(sheet),
+            await Shared(db, sheet, now.InZone(zone).Date)
         );
+    }
+
+    private static async Task<LegSharing?> Shared(NpgsqlConnection db, LoadSheet sheet, LocalDate today)
+    {
+        if (sheet.Legs.Count < 2)
+        {
+            return null;
+        }
+
+        var legs = await Sharing(db, sheet, today);
+        return new LegSharing(LegShares.Percents(legs), legs.Any(l => l.Share is not null), LegShares.Asks(legs));
+    }
+
+    /// <summary>The legs of a load, as their shares are decided.</summary>
+    public static async Task<IReadOnlyList<SharedLeg>> Sharing(NpgsqlConnection db, LoadSheet sheet, LocalDate today)
+    {
+        var agreements = await SettlementStore.Agreements(db, sheet.Legs.Select(l => l.DriverId).OfType<long>());
+        return sheet
+            .Legs.Select(l => new SharedLeg(
+                l.Share,
+                l.Miles,
+                l.Driver,
+                l.DriverId is { } driver && agreements[driver].At(PayKind.PercentOfLineHaul, today) > 0,
+                l.SettlementId is not null
+            ))
+            .ToList();
     }
 
     /// <summary>Charges as stored, for repricing.</summary>

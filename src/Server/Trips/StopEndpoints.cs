@@ -152,6 +152,12 @@ public static class StopEndpoints
             .Needs(Right.LoadsCover)
             .WithName("splitLoad");
 
+        api.MapPut("/loads/{id:long}/shares", (long id, SharesRequest request, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, w => ShareCommands.Set(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("setShares");
+
         api.MapPut(
                 "/loads/{id:long}/transfers/{transferId:long}",
                 (long id, long transferId, SplitRequest request, HttpContext http, Commands commands) =>

@@ -229,6 +229,7 @@ public static class CoverStore
             ("taken", at.TakenAt),
             ("method", at.Method)
         );
+        await SetShares(db, loadId, null);
         await db.Run("update legs set seq = seq + 1 where load_id = @load and seq > @seq", ("load", loadId), ("seq", before.Seq));
         var leg = await db.One<long>(
             "insert into legs (load_id, seq, miles, begins_at) values (@load, @seq, @miles, @transfer) returning id",
@@ -250,6 +251,7 @@ public static class CoverStore
     /// are kept with the leg before.</summary>
     public static async Task Join(CommandContext w, long loadId, LegRow before, LegRow leg, int miles)
     {
+        await SetShares(w.Db, loadId, null);
         await w.Db.Run("update tenders set leg_id = @before where leg_id = @leg", ("leg", leg.Id), ("before", before.Id));
         await w.Db.Run("delete from legs where id = @leg and load_id = @load", ("leg", leg.Id), ("load", loadId));
         await w.Db.Run("update legs set seq = seq - 1 where load_id = @load and seq > @seq", ("load", loadId), ("seq", leg.Seq));
@@ -260,6 +262,17 @@ public static class CoverStore
             await SettleTrip(w.Db, trip);
         }
     }
+
+    /// <summary>Sets the shares of a load's legs in percent, in order; null to share by miles. What the legs cost is computed anew.</summary>
+    public static Task SetShares(NpgsqlConnection db, long loadId, IReadOnlyList<decimal>? shares) =>
+        db.Run(
+            """
+            update legs set share = (@shares::numeric[])[seq], expected_pay = null
+            where load_id = @load and share is distinct from (@shares::numeric[])[seq]
+            """,
+            ("load", loadId),
+            ("shares", shares?.ToArray())
+        );
 
     /// <summary>Moves a planned transfer.</summary>
     public static Task MoveTransfer(NpgsqlConnection db, long id, long placeId, Transfer to) =>

@@ -18,6 +18,10 @@ internal static class LegSql
     /// <summary>The miles of all legs of its load, in order.</summary>
     public const string AllMiles = "(select array_agg(o.miles order by o.seq) from legs o where o.load_id = g.load_id)";
 
+    /// <summary>What all legs of its load weigh when they share its revenue, in order: as <c>LegShares.Weight</c>.</summary>
+    public const string Weights =
+        "(select array_agg(coalesce((o.share * 100)::int, o.miles) order by o.seq) from legs o where o.load_id = g.load_id)";
+
     /// <summary>The leg's place among them, from zero.</summary>
     public const string Place = "(select count(*)::int from legs o where o.load_id = g.load_id and o.seq < g.seq)";
 }

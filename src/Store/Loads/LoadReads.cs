@@ -357,7 +357,8 @@ public static class LoadReads
                             r.LongOrNull("settlement_id"),
                             r.DateOrNull("settlement_paid_on"),
                             r.UsdOrNull("booked_cost"),
-                            charges.Where(c => c.Leg == r.Long("id")).Select(c => c.Charge).ToList()
+                            charges.Where(c => c.Leg == r.Long("id")).Select(c => c.Charge).ToList(),
+                            r.DecimalOrNull("share")
                         )
                     )
             )

@@ -249,6 +249,7 @@ public sealed record ReportRow(
 /// <param name="CostInBooks">In US dollars: its carrier's bill, else the agreed pay, else what our own truck costs; null before all of
 /// them.</param>
 /// <param name="Charges">What its carrier is paid, line by line; empty for ours.</param>
+/// <param name="Share">Of the load's revenue in percent, as a user set it; by miles when null.</param>
 public sealed record LegRow(
     long Id,
     int Seq,
@@ -285,7 +286,8 @@ public sealed record LegRow(
     long? SettlementId,
     LocalDate? SettlementPaidOn,
     [property: SeenWith(Right.MarginsSee)] Money? CostInBooks,
-    IReadOnlyList<CarrierChargeRow> Charges
+    IReadOnlyList<CarrierChargeRow> Charges,
+    decimal? Share
 );
 
 /// <param name="ExpiresAt">Until when the carrier may answer.</param>

@@ -148,3 +148,21 @@ begin
 end $$;
 create trigger trailer_hooked_where_it_is before insert or update of kind, place_id, trailer_id on trip_stops for each row
     execute function trailer_hooked_where_it_is();
+
+-- A leg's share of its load's revenue, in percent, as a user set it; by miles where it is null. All legs of a load have one, or none has.
+alter table legs add column share numeric(5, 2) check (share between 0 and 100);
+create function shares_are_whole() returns trigger language plpgsql as $$
+begin
+    if exists (
+        select 1 from (select count(share) as shares, count(*) as legs, sum(share) as whole from legs where load_id = coalesce(new.load_id, old.load_id)) x
+        where shares > 0 and (shares < legs or whole <> 100)) then
+        raise exception 'The shares of the legs of load % do not make a whole', coalesce(new.load_id, old.load_id) using errcode = 'LK010';
+    end if;
+    return null;
+end $$;
+create constraint trigger shares_are_whole_after_change after insert or update of share, load_id on legs deferrable initially deferred for each row
+    when (new.share is not null) execute function shares_are_whole();
+create constraint trigger shares_are_whole_with_another after insert on legs deferrable initially deferred for each row
+    when (new.seq > 1) execute function shares_are_whole();
+create constraint trigger shares_are_whole_without after delete on legs deferrable initially deferred for each row
+    when (old.share is not null) execute function shares_are_whole();

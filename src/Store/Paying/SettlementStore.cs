@@ -257,7 +257,7 @@ public static class SettlementStore
             $"""
             select g.id, g.load_id, l.number, t.truck_id, {BillStore.Lane} as lane, coalesce(g.truck_miles, g.miles) as miles, coalesce(g.empty_miles, 0) as empty_miles, coalesce(le.ended_at, l.delivered_at) as
                 delivered_at,
-                   {LegSql.Points} as stops, {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul
+                   {LegSql.Points} as stops, {LegSql.Weights} as leg_weights, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul
             from legs g join leg_ends le on le.leg_id = g.id join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
             where t.driver_id = @driver and coalesce(le.ended_at, l.delivered_at) is not null and t.canceled_at is null and not exists
                 (select 1 from settlement_legs sl join settlements s on s.id = sl.settlement_id where sl.leg_id = g.id and sl.standing and
@@ -272,7 +272,7 @@ public static class SettlementStore
                 r.Int("miles"),
                 r.Instant("delivered_at").InZone(zone).Date,
                 r.Int("stops"),
-                DriverAgreement.Share(r.Usd("line_haul"), r.Ints("leg_miles"), r.Int("leg_place")),
+                DriverAgreement.Share(r.Usd("line_haul"), r.Ints("leg_weights"), r.Int("leg_place")),
                 r.Int("empty_miles")
             ),
             ("driver", driverId),

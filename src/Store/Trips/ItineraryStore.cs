@@ -20,7 +20,7 @@ public sealed record TripLegRow(long LegId, long LoadId, int Leg);
 public sealed record TripLegs(IReadOnlyList<TripLegRow> Legs, IReadOnlyList<TripStop> Stops, IReadOnlyList<long> Order);
 
 /// <summary>What a leg on our truck brings and costs; nulls until it is known.</summary>
-/// <param name="Revenue">Its share of the load's, by miles, in US dollars.</param>
+/// <param name="Revenue">Its share of the load's, in US dollars.</param>
 public sealed record LegMoney(Money Revenue, Money? Pay, Money? Cost);
 
 /// <summary>A trip with its crew.</summary>
@@ -165,7 +165,7 @@ public static class ItineraryStore
         (
             await db.Rows(
                 $"""
-                select g.id, {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, round(l.revenue * rate_of(l.currency, l.first_at), 2) as revenue,
+                select g.id, {LegSql.Weights} as leg_weights, {LegSql.Place} as leg_place, round(l.revenue * rate_of(l.currency, l.first_at), 2) as revenue,
                     g.expected_pay, g.expected_cost
                 from legs g join loads l on l.id = g.load_id where g.id = any(@legs)
                 """,
@@ -173,7 +173,7 @@ public static class ItineraryStore
                     (
                         Id: r.Long("id"),
                         Money: new LegMoney(
-                            DriverAgreement.Share(r.Usd("revenue"), r.Ints("leg_miles"), r.Int("leg_place")),
+                            DriverAgreement.Share(r.Usd("revenue"), r.Ints("leg_weights"), r.Int("leg_place")),
                             r.UsdOrNull("expected_pay"),
                             r.UsdOrNull("expected_cost")
                         )

@@ -49,6 +49,7 @@ public static class LegCosts
         WorkerKind Worker,
         Duration Scheduled,
         IReadOnlyList<int> LegMiles,
+        IReadOnlyList<int> LegWeights,
         int Place,
         Money LineHaul,
         int Stops,
@@ -60,7 +61,7 @@ public static class LegCosts
     /// <summary>What a leg's cost is computed from. Together with each of the conditions below it is a constant, so that it is prepared.</summary>
     private const string Select = $"""
         select g.id, g.load_id, g.trip_id, g.miles, t.driver_id, d.worker_kind, extract(epoch from upper(t.scheduled) - lower(t.scheduled)) / 60 as scheduled,
-        {LegSql.AllMiles} as leg_miles, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul, {LegSql.Points} as stops,
+        {LegSql.AllMiles} as leg_miles, {LegSql.Weights} as leg_weights, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul, {LegSql.Points} as stops,
         (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day,
         f.latitude as from_latitude, f.longitude as from_longitude, p.latitude, p.longitude
         from legs g join trips t on t.id = g.trip_id join drivers d on d.id = t.driver_id join loads l on l.id = g.load_id
@@ -94,6 +95,7 @@ public static class LegCosts
                 r.Enum<WorkerKind>("worker_kind"),
                 Duration.FromMinutes((double)r.Decimal("scheduled")),
                 r.Ints("leg_miles"),
+                r.Ints("leg_weights"),
                 r.Int("leg_place"),
                 r.Usd("line_haul"),
                 r.Int("stops"),
@@ -133,7 +135,7 @@ public static class LegCosts
                     l.Worker,
                     settings.PayrollTaxPercent,
                     work,
-                    DriverAgreement.Share(l.LineHaul, l.LegMiles, l.Place),
+                    DriverAgreement.Share(l.LineHaul, l.LegWeights, l.Place),
                     l.Stops,
                     l.On
                 );

@@ -742,6 +742,7 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/mine/trips/{trip}/stops/{stop}"] = Node(new { left = true, at = "2026-11-20T10:00:00Z" }),
             [$"POST /api/trucks/{business.Ids["moses truck"]}/location"] = Located(),
             [$"POST /api/trailers/{business.Ids["lena trailer"]}/location"] = Located(),
+            [$"PUT /api/loads/{apart}/shares"] = Node(new { shares = new[] { 60.5, 39.5 } }),
             ["POST /api/plan/preview"] = Plan(),
             ["POST /api/plan/moves"] = Plan(),
             [$"POST /api/drivers/{business.Ids["moses"]}/time-off"] = Node(

@@ -2212,6 +2212,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/loads/{id}/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setShares"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/loads/{id}/transfers/{transferId}": {
         parameters: {
             query?: never;
@@ -7257,6 +7273,20 @@ export interface components {
             costInBooks?: null | components["schemas"]["Money"];
             /** @description What its carrier is paid, line by line; empty for ours. */
             charges: components["schemas"]["CarrierChargeRow"][];
+            /**
+             * Format: double
+             * @description Of the load's revenue in percent, as a user set it; by miles when null.
+             */
+            share: null | number;
+        };
+        /** @description How the legs of a split load share its revenue. */
+        LegSharing: {
+            /** @description Of each leg, in order. */
+            percents: number[];
+            /** @description Whether a user set them; by miles otherwise. */
+            set: boolean;
+            /** @description Whether a driver's pay depends on shares that nobody set. */
+            asked: boolean;
         };
         /** @description A leg as it stands. */
         LegView: {
@@ -7605,6 +7635,7 @@ export interface components {
             /** @description Waiting the carrier can be paid for. */
             carrierDetention: components["schemas"]["DetentionView"][];
             mileProposal: null | components["schemas"]["MileProposal"];
+            shares: null | components["schemas"]["LegSharing"];
         };
         /**
          * @description A load's state. It is never entered: LoadState LoadStates.Derive(LoadFacts facts) derives it.
@@ -9552,6 +9583,17 @@ export interface components {
         ShapingPoint: {
             name: string;
             point: components["schemas"]["GeoPoint"];
+        };
+        SharesAnswer: {
+            /** Format: int64 */
+            loadId: number;
+            number: string;
+            shares: number[];
+            summary: string;
+        };
+        SharesRequest: {
+            /** @description Of the load's revenue in percent, one for each leg in order; null to share by miles again. */
+            shares: null | number[];
         };
         /** @enum {unknown} */
         ShortPayReason: "concession" | "claim" | "uncollectible" | null;
@@ -14818,6 +14860,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SplitAnswer"];
+                };
+            };
+        };
+    };
+    setShares: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SharesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharesAnswer"];
                 };
             };
         };

@@ -11,6 +11,7 @@
   import CoverPanel from '../CoverPanel.svelte';
   import CarrierLeg from './CarrierLeg.svelte';
   import HandoverForm from './HandoverForm.svelte';
+  import LegShares from './LegShares.svelte';
   import SplitForm from './SplitForm.svelte';
   import { equipmentLabels } from '../labels';
 
@@ -145,6 +146,7 @@
         <div class="-mx-5"><CoverPanel {view} leg={g.id} oncovered={changed} /></div>
       {/if}
     {/each}
+    {#if view.shares}<LegShares {view} {onchanged} />{/if}
     {#if !handing && attempt.refused}<p class="text-ember-word text-sm" role="alert">{attempt.refused.message}</p>{/if}
     {#if handing}
       <HandoverForm {view} {leg} ondone={changed} oncancel={() => (handing = false)} />
