@@ -1,30 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import { as, message, test } from './business';
-
-interface Board {
-  drivers: { id: number; name: string; equipment: string | null; trips: { startedAt: string | null }[] }[];
-  open: { legId: number; leg: number; loadId: number; load: string; equipment: string | null }[];
-}
-const get = async <T>(page: Page, path: string) => (await (await page.request.get(`/api/${path}`)).json()) as T;
-const plan = (page: Page) => get<Board>(page, 'plan?days=7');
-const driverOf = async (page: Page, load: number) =>
-  (await get<{ sheet: { load: { who: string | null } } }>(page, `loads/${load}`)).sheet.load.who;
-
-/** An open load that two drivers with the right trailer can take, the best one overall, and the plan. */
-async function assignable(page: Page) {
-  const board = await plan(page);
-  for (const leg of board.open.filter((l) => l.leg === 1)) {
-    const { drivers } = await get<{ drivers?: { driverId: number; name: string; blocked: string | null }[] }>(
-      page,
-      `loads/${leg.loadId}/choices`,
-    );
-    const able = (drivers ?? []).filter(
-      (d) => !d.blocked && board.drivers.find((b) => b.id === d.driverId)?.equipment === leg.equipment,
-    );
-    if (able.length >= 2 && able[0] === drivers![0]) return { leg, able, board };
-  }
-  throw new Error('nobody is free for any load');
-}
+import { assignable, driverOf, plan } from './plan';
 
 test('a load is assigned on the plan by keyboard, with its effect shown first, and undone', async ({ browser }) => {
   const page = await as(browser, 'ines');

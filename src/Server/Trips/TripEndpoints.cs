@@ -37,6 +37,18 @@ public static class TripEndpoints
             .ProducesProblem(404)
             .WithName("getTripSheet");
 
+        api.MapGet("/trips/{id:long}/route", async Task<IResult> (long id, CallerReads reads, IClock clock) =>
+            {
+                await using var db = await reads.Open();
+                return await TripSheets.Route(db, id, clock.GetCurrentInstant()) is { } route
+                    ? TypedResults.Ok(route)
+                    : Answers.NotFound("This trip");
+            })
+            .Needs(Right.LoadsSee)
+            .Produces<TripRoute>()
+            .ProducesProblem(404)
+            .WithName("getTripRoute");
+
         api.MapGet("/trips/{id:long}/records", async (long id, CallerReads reads) =>
             {
                 await using var db = await reads.Open();

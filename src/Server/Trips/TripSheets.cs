@@ -3,6 +3,7 @@ using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Loads;
@@ -139,6 +140,15 @@ public sealed record TripOffer(
     IReadOnlyList<string> Late,
     IReadOnlyList<string> NotBeside
 );
+
+/// <summary>The way of a trip by road.</summary>
+/// <param name="Ways">To each visit from the one before it; to the first from where the truck comes from, when that is known.</param>
+/// <param name="TollMiles">On toll roads.</param>
+public sealed record TripRoute(IReadOnlyList<TripWay> Ways, IReadOnlyList<StateMiles> ByState, double TollMiles);
+
+/// <param name="VisitId">The visit it leads to.</param>
+/// <param name="Line">Longitude and latitude of its points.</param>
+public sealed record TripWay(long VisitId, double Miles, bool Empty, bool Estimated, IReadOnlyList<double[]> Line);
 
 /// <summary>Reads trips with their visits.</summary>
 public static class TripSheets
@@ -296,6 +306,44 @@ public static class TripSheets
                 v.Leg.Own is { } own ? new OwnStop(own.Kind, (int)v.Stop.ServiceTime.TotalMinutes, own.Note, own.Arrived, own.Left) : null
             );
         }
+    }
+
+    /// <summary>The way of a trip by road; null when there is no such trip.</summary>
+    public static async Task<TripRoute?> Route(NpgsqlConnection db, long tripId, Instant now)
+    {
+        if (await ItineraryStore.Trip(db, tripId) is not { } trip)
+        {
+            return null;
+        }
+
+        var open = await Open(db, trip, now);
+        var (points, aboard) = (Itinerary.Points(Routing.Roads, open.Visits), Itinerary.Aboard(open.Visits));
+        var ways = new List<(long Visit, DrivenRoute Way, bool Empty)>();
+        for (var i = 0; i < points.Count; i++)
+        {
+            if ((i > 0 ? points[i - 1].Point : open.Begins?.Point) is { } from)
+            {
+                GeoPoint[] through = [from, .. points[i].Via ?? [], points[i].Point];
+                var region = open.Visits[i].Town.Split(' ')[^1];
+                var way = DrivenRoute.Of(Routing.Router.Route(through), through, points[i].SetMiles, region);
+                ways.Add((points[i].Id, way, i == 0 || aboard[i - 1].Count == 0));
+            }
+        }
+
+        return new TripRoute(
+            ways.ConvertAll(w => new TripWay(
+                w.Visit,
+                Math.Round(w.Way.Counts.Miles, 1),
+                w.Empty,
+                w.Way.Estimated,
+                w.Way.Line.Select(Routing.Position).ToList()
+            )),
+            StateMiles
+                .Of(ways.Select(w => (w.Way, w.Empty)))
+                .Select(s => new StateMiles(s.Region, Math.Round(s.Loaded, 1), Math.Round(s.Empty, 1)))
+                .ToList(),
+            Math.Round(ways.Sum(w => w.Way.TollMiles), 1)
+        );
     }
 
     /// <summary>Another order of a trip's visits, against the one it has.</summary>

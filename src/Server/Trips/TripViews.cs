@@ -156,15 +156,13 @@ public static class TripViews
         {
             GeoPoint[] points = [start, .. via.Select(v => v.Point), end];
             var route = Routing.Router.Route(points);
-            var drive = route is null ? RoadEstimate.Straight.Between(start, end) : new Drive(route.Miles, route.Minutes);
-            var counts = drive.Set(row?.MilesSet);
-            // An override applies to the whole stretch: states and tolls are scaled with it.
-            var ratio = drive.Miles > 0 ? counts.Miles / drive.Miles : 1;
+            var way = DrivenRoute.Of(route, points, row?.MilesSet, row?.Region ?? "");
+            var (drive, counts) = (way.Road, way.Counts);
             minutes += counts.Minutes;
-            toll += (route?.TollMiles ?? 0) * ratio;
-            foreach (var (region, m) in route?.ByRegion ?? [(row?.Region ?? "", drive.Miles)])
+            toll += way.TollMiles;
+            foreach (var (region, m) in way.ByRegion)
             {
-                states[region] = states.GetValueOrDefault(region) + (m * ratio);
+                states[region] = states.GetValueOrDefault(region) + m;
             }
 
             steps.AddRange(
@@ -189,8 +187,8 @@ public static class TripViews
                 row?.MilesBy,
                 row?.MilesAt,
                 via.Select(v => new ViaRequest(v.Name, v.Point.Latitude, v.Point.Longitude)).ToList(),
-                route is null,
-                (route?.Line ?? points).Select(Routing.Position).ToList()
+                way.Estimated,
+                way.Line.Select(Routing.Position).ToList()
             );
         }
     }

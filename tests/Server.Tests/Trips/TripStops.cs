@@ -52,6 +52,16 @@ public sealed class TripStops(TestBusiness business) : PlanTest(business)
         Assert.Equal(arrives, Word(line["visits"]![1]!["arrives"]));
         Assert.Equal(arrives, Word(Of(await Plan(owner), "Lena Haugen")["trips"]![0]!["visits"]![2]!["arrives"]));
 
+        // Its way by road is as long, in all states together.
+        var route = (await owner.Get($"trips/{trip}/route")).Ok;
+        Assert.Equal(
+            sheet["loadedMiles"]!.GetValue<double>(),
+            route["ways"]!.AsArray().Where(w => !w!["empty"]!.GetValue<bool>()).Sum(w => w!["miles"]!.GetValue<double>()),
+            1.0
+        );
+        Assert.Equal(sheet["loadedMiles"]!.GetValue<double>(), route["byState"]!.AsArray().Sum(s => s!["loaded"]!.GetValue<double>()), 1.0);
+        Assert.Equal(["MT", "ID", "WA"], route["byState"]!.AsArray().Select(s => Word(s!["region"])));
+
         // It is no stop of the load, its miles are not the customer's, and it goes where it is wanted.
         Assert.Equal(alone["miles"]!.GetValue<int>(), paid["miles"]!.GetValue<int>());
         Assert.Equal(2, (await Sheet(owner, load))["load"]!["stops"]!.AsArray().Count);

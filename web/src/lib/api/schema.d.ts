@@ -2468,6 +2468,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trips/{id}/route": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getTripRoute"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trips/{id}/records": {
         parameters: {
             query?: never;
@@ -9696,6 +9712,14 @@ export interface components {
          * @enum {unknown}
          */
         StandSource: "trip" | "device" | "person";
+        /** @description Miles of a trip in a state or province. */
+        StateMiles: {
+            region: string;
+            /** Format: double */
+            loaded: number;
+            /** Format: double */
+            empty: number;
+        };
         StatementAnswer: {
             to: string;
         };
@@ -10262,6 +10286,17 @@ export interface components {
             documents: components["schemas"]["TripDocument"][];
             events: components["schemas"]["EventRow"][];
         };
+        /** @description The way of a trip by road. */
+        TripRoute: {
+            /** @description To each visit from the one before it; to the first from where the truck comes from, when that is known. */
+            ways: components["schemas"]["TripWay"][];
+            byState: components["schemas"]["StateMiles"][];
+            /**
+             * Format: double
+             * @description On toll roads.
+             */
+            tollMiles: number;
+        };
         /** @description A trip with its crew. */
         TripRow: {
             /** Format: int64 */
@@ -10428,6 +10463,19 @@ export interface components {
             /** Format: double */
             longitude: number;
             own: null | components["schemas"]["OwnStop"];
+        };
+        TripWay: {
+            /**
+             * Format: int64
+             * @description The visit it leads to.
+             */
+            visitId: number;
+            /** Format: double */
+            miles: number;
+            empty: boolean;
+            estimated: boolean;
+            /** @description Longitude and latitude of its points. */
+            line: number[][];
         };
         TruckRequest: {
             unit: null | string;
@@ -15293,6 +15341,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TripSheet"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getTripRoute: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripRoute"];
                 };
             };
             /** @description Not Found */

@@ -15,6 +15,7 @@
   import TripName from './TripName.svelte';
   import TripRecords from './TripRecords.svelte';
   import TripLoads from './TripLoads.svelte';
+  import TripRoute from './TripRoute.svelte';
   import TripOffers from './TripOffers.svelte';
   import TripStopForm from './TripStopForm.svelte';
   import Visits from './Visits.svelte';
@@ -195,6 +196,7 @@
     </div>
     <div>
       <TripLoads {sheet} {may} onchanged={load} />
+      <TripRoute {sheet} />
       {#if may}
         <Part title="Loads that fit this trip">
           <TripOffers trip={id} onadded={load} />
