@@ -69,6 +69,7 @@ public static class ListEndpoints
     private static readonly Dictionary<string, Right> Rights = new()
     {
         ["loads"] = Right.LoadsSee,
+        ["trips"] = Right.LoadsSee,
         ["invoices"] = Right.BillingSee,
         ["bills"] = Right.PayingSee,
         ["companies"] = Right.CompaniesSee,

@@ -69,7 +69,14 @@ internal static class PlanBench
     /// <summary>Adds drivers up to a hundred, and two trips for each of them.</summary>
     private static async Task Fill(HttpClient caller, LocalDate today, string equipment, Func<LocalDate, Task<long>> book)
     {
-        var known = (await Crews(caller)).Count;
+        var crews = await Crews(caller);
+        if (crews.Any(c => c.Truck != 0))
+        {
+            // A run before this one made them.
+            return;
+        }
+
+        var known = crews.Count;
         for (var i = known; i < Drivers; i++)
         {
             var driver = await Add(caller, "drivers", new { name = $"Bench Driver {i}" });
@@ -84,7 +91,7 @@ internal static class PlanBench
             }
         }
 
-        for (var i = 0; known < Drivers && i < Open; i++)
+        for (var i = 0; i < Open; i++)
         {
             _ = await book(today.PlusDays(1 + (i % 6)));
         }

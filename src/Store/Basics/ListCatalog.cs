@@ -110,6 +110,47 @@ public static class ListCatalog
         },
     };
 
+    private static readonly ListSource Trips = new(
+        "trips",
+        "Trips",
+        "trip_list",
+        "",
+        new ListSort("begins", true),
+        [
+            new("number", "Trip", Text),
+            new("name", "Name", Text, false),
+            new("state", "State", Choice),
+            new("driver", "Driver", Text),
+            new("driver_group", "Driver group", Text, false),
+            new("truck", "Truck", Text),
+            new("trailer", "Trailer", Text),
+            new("equipment", "Equipment", Choice, false),
+            new("loads", "Loads", Text),
+            new ListColumn("load_count", "Number of loads", Number, false).Summed(),
+            new("origin", "From", Text),
+            new("destination", "To", Text),
+            new("begins", "Begins", Time),
+            new("ends", "Ends", Time, false),
+            new("accepted", "Accepted by the driver", Time, false),
+            new("started", "Started", Time, false),
+            new("ended", "Ended", Time, false),
+            new("canceled", "Canceled", Time, false),
+            new ListColumn("own_stops", "Stops without a load", Number, false).Summed(),
+            new ListColumn("miles", "Loaded miles", Number).Summed(),
+            new ListColumn("empty_miles", "Empty miles", Number).Summed(),
+            new ListColumn("driver_pay", "Driver pay", ColumnKind.Money, false).Summed(),
+            new ListColumn("cost", "Cost", ColumnKind.Money).Summed(),
+        ]
+    )
+    {
+        Needs = new Dictionary<string, Right> { ["driver_pay"] = Right.WagesSee, ["cost"] = Right.MarginsSee },
+        Choices = new Dictionary<string, IReadOnlyList<string>>
+        {
+            ["state"] = ["planned", "under way", "ended", "canceled"],
+            ["equipment"] = Enum.GetValues<Equipment>().Select(e => EnumCodec.Of(e)).ToList(),
+        },
+    };
+
     private static readonly ListSource Invoices = new(
         "invoices",
         "Invoices",
@@ -308,5 +349,5 @@ public static class ListCatalog
         ]
     );
 
-    public static readonly IReadOnlyList<ListSource> All = [Loads, Invoices, Bills, Companies, Payments, Claims, Entries, Places];
+    public static readonly IReadOnlyList<ListSource> All = [Loads, Trips, Invoices, Bills, Companies, Payments, Claims, Entries, Places];
 }

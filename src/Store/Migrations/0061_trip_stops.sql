@@ -166,3 +166,34 @@ create constraint trigger shares_are_whole_with_another after insert on legs def
     when (new.seq > 1) execute function shares_are_whole();
 create constraint trigger shares_are_whole_without after delete on legs deferrable initially deferred for each row
     when (old.share is not null) execute function shares_are_whole();
+
+-- Trips as a list.
+create view trip_list with (security_invoker = true) as
+select t.id, t.number, t.name,
+    case when t.canceled_at is not null then 'canceled' when t.ended_at is not null then 'ended' when t.started_at is not null then 'under way'
+        else 'planned' end as state,
+    d.name as driver, dg.name as driver_group, k.unit as truck, r.unit as trailer, r.equipment,
+    g.loads, g.load_count, o.town || ' ' || o.region as origin, p.town || ' ' || p.region as destination,
+    lower(t.scheduled) as begins, upper(t.scheduled) as ends, t.accepted_at as accepted, t.started_at as started, t.ended_at as ended,
+    t.canceled_at as canceled,
+    (select count(*)::int from trip_stops s where s.trip_id = t.id and not s.skipped) as own_stops,
+    g.miles, g.empty_miles, g.driver_pay, g.cost
+from trips t
+join drivers d on d.id = t.driver_id
+left join driver_groups dg on dg.id = d.group_id
+join trucks k on k.id = t.truck_id
+left join trailers r on r.id = t.trailer_id
+left join lateral (
+    select string_agg(l.number, ', ' order by g.id) as loads, count(*)::int as load_count, sum(g.truck_miles)::int as miles,
+        sum(g.empty_miles)::int as empty_miles, sum(g.expected_pay) as driver_pay, sum(g.expected_cost) as cost
+    from legs g join loads l on l.id = g.load_id where g.trip_id = t.id) g on true
+left join trip_last_visits e on e.trip_id = t.id
+left join places p on p.id = e.place_id
+left join lateral (
+    select coalesce(
+        (select coalesce(s.place_id, x.place_id, q.place_id) from trip_visits v left join stops s on s.id = v.stop_id left join transfers x on x.id = v.transfer_id
+            left join trip_stops q on q.id = v.trip_stop_id where v.trip_id = t.id order by v.seq limit 1),
+        (select coalesce(le.began_place_id, (select s.place_id from stops s where s.load_id = g.load_id order by s.seq limit 1))
+            from legs g join leg_ends le on le.leg_id = g.id where g.trip_id = t.id order by g.id limit 1)) as place_id) b on true
+left join places o on o.id = b.place_id;
+grant select on trip_list to lark_app, lark_limited;

@@ -2,6 +2,7 @@ using System.Text.Json.Nodes;
 using NodaTime;
 using Npgsql;
 using SteadyLark.Core.People;
+using SteadyLark.Server.Tests.Basics;
 using SteadyLark.Store.Basics;
 using Xunit;
 using static SteadyLark.Server.Tests.TestBusiness;
@@ -61,6 +62,21 @@ public sealed class TripStops(TestBusiness business) : PlanTest(business)
         );
         Assert.Equal(sheet["loadedMiles"]!.GetValue<double>(), route["byState"]!.AsArray().Sum(s => s!["loaded"]!.GetValue<double>()), 1.0);
         Assert.Equal(["MT", "ID", "WA"], route["byState"]!.AsArray().Select(s => Word(s!["region"])));
+
+        // The list of trips has it with the same figures.
+        var row = (
+            await owner.RowsOf(
+                "trips",
+                ListCalls.Where("number", "is", Word(sheet["trip"]!["number"])),
+                ["state", "driver", "loads", "origin", "destination", "own_stops", "miles", "cost"]
+            )
+        ).Single();
+        Assert.Equal(
+            "planned, Lena Haugen, Great Falls MT to Spokane WA, 1",
+            $"{row["state"]}, {row["driver"]}, {row["origin"]} to {row["destination"]}, {row["own_stops"]}"
+        );
+        Assert.Equal(await Shared(trip), row["miles"]!.GetValue<int>());
+        Assert.Equal(Amount(sheet["cost"]), decimal.Parse(row["cost"]!.ToString(), System.Globalization.CultureInfo.InvariantCulture));
 
         // It is no stop of the load, its miles are not the customer's, and it goes where it is wanted.
         Assert.Equal(alone["miles"]!.GetValue<int>(), paid["miles"]!.GetValue<int>());

@@ -4,7 +4,8 @@ import { session } from '../state/session.svelte';
 import { localAt, formatDay, formatLocal } from '../time/when';
 
 export type Row = Record<string, string | number | boolean | null> & { id: number };
-export type ListName = 'loads' | 'invoices' | 'payments' | 'claims' | 'bills' | 'companies' | 'entries' | 'places';
+export type ListName =
+  'loads' | 'trips' | 'invoices' | 'payments' | 'claims' | 'bills' | 'companies' | 'entries' | 'places';
 export type Column = Schemas['ListColumn'];
 export interface Filter {
   column: string;
@@ -73,6 +74,7 @@ export const dated = (c: Column | undefined) => c?.kind === 'date' || c?.kind ==
 /** Topics that can change a list's rows or their order. */
 export const topics: Record<ListName, Topic[]> = {
   loads: ['loads', 'invoices', 'bills'],
+  trips: ['loads', 'fleet'],
   invoices: ['invoices', 'payments'],
   claims: ['claims'],
   payments: ['payments'],

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '$lib/api/client';
-import { currentOf, visitsOf } from './trip';
+import { currentOf, ownStop, visitsOf } from './trip';
 
 const stop = (visit: number | null, kind: 'pickup' | 'delivery', done = false) =>
   ({
@@ -40,5 +40,23 @@ describe('the driver’s next visit', () => {
     } as unknown as Schemas['MyLoad'];
     expect(visitsOf([relay], '12').map((v) => v.kind)).toEqual(['take over', 'delivery']);
     expect(currentOf([relay])).toBe(relay);
+  });
+  it('may be a stop of the trip’s own, until it was made or the driver passes it', () => {
+    const own = (id: number, visit: number, leftAt: string | null = null) =>
+      ({ id, visit, kind: 'fuel', place: 'Missoula', town: 'Missoula MT', leftAt }) as Schemas['MyTripStop'];
+    const trip = (...tripStops: Schemas['MyTripStop'][]) =>
+      [
+        { ...load('8870', '13', 'rolling', stop(1, 'pickup', true), stop(4, 'delivery')), tripStops },
+        { ...load('8871', '13', 'covered', stop(3, 'pickup'), stop(5, 'delivery')), tripStops },
+      ] as Schemas['MyLoad'][];
+    const loads = trip(own(90, 2));
+    // It is listed once, whichever load of the trip brings it, and belongs to none of them.
+    expect(visitsOf(loads, '13').map((v) => v.kind)).toEqual(['pickup', 'fuel', 'pickup', 'delivery', 'delivery']);
+    expect(currentOf(loads)).toBe(loads[1]);
+    expect(ownStop(loads, '13', [])?.id).toBe(90);
+    expect(ownStop(loads, '13', [90])).toBeNull();
+    expect(ownStop(trip(own(90, 2, '2026-11-24T10:00:00Z')), '13', [])).toBeNull();
+    // The pickup comes first.
+    expect(ownStop(trip(own(90, 6)), '13', [])).toBeNull();
   });
 });

@@ -23,7 +23,7 @@
   import PlanStanding from './PlanStanding.svelte';
   import PlanUnit from './PlanUnit.svelte';
   import { planKeys } from './keys';
-  import { loadIdsOf, type By, type Leg, type Row, type Target, type Trip } from './plan';
+  import { loadIdsOf, planTabs, type By, type Leg, type Row, type Target, type Trip } from './plan';
   import { Planner } from './planner.svelte';
 
   /** The plan: drivers, trucks or trailers with their trips over some days; below them the loads that still need a truck. */
@@ -47,6 +47,8 @@
     showError,
   );
   const planner = new Planner(() => load());
+  const asked = page.url.searchParams.get('by');
+  if (asked === 'trucks' || asked === 'trailers') planner.by = asked;
   $effect(() => {
     void first;
     void days;
@@ -133,13 +135,10 @@
   <section class="relative flex min-w-0 flex-1 flex-col" bind:clientWidth={width}>
     <Head
       title="Plan"
-      tabs={[
-        { id: 'drivers', label: 'Drivers', count: board?.drivers.length },
-        { id: 'trucks', label: 'Trucks', count: board?.trucks.length },
-        { id: 'trailers', label: 'Trailers', count: board?.trailers.length },
-      ]}
+      tabs={planTabs(board)}
       tab={planner.by}
       ontab={(t) => {
+        if (t === 'trips') return void goto('/plan/trips');
         planner.cancel();
         planner.at = null;
         planner.by = t as By;

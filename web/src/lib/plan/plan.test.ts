@@ -1,6 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import {
   canMove,
+  loadIdsOf,
+  loadsOf,
+  sourceOf,
   labelOf,
   changedTrips,
   effect,
@@ -190,5 +193,24 @@ describe('what a change does', () => {
     );
     expect(effect(preview(-61, '-20.50'), money)).toBe('61 fewer empty miles with the way home, $20.50 less margin');
     expect(effect(preview(0), money)).toBe('no more empty miles');
+  });
+});
+
+describe('stops of a trip’s own', () => {
+  it('are not among its loads', () => {
+    const own = { ...visit(9, '7', 'pickup', 4), loadId: null, load: null, own: 'fuel' as const };
+    const with9 = trip(1, 1, 3, { visits: [visit(1, '7', 'pickup', 3), own, visit(2, '7', 'delivery', 6)] });
+    expect(loadsOf(with9)).toEqual(['7']);
+    expect(loadIdsOf(with9)).toEqual([7]);
+    expect(labelOf(with9)).toBe('7');
+  });
+});
+
+describe('how a location is known', () => {
+  it('is said', () => {
+    const seen = { id: 1, unit: '5312', where: 'Butte MT', at: at(3), source: 'person' as const, trip: null };
+    expect(sourceOf(seen)).toBe('entered by a user');
+    expect(sourceOf({ ...seen, source: 'device' })).toBe('reported by its device');
+    expect(sourceOf({ ...seen, source: 'trip', trip: '412' })).toBe('last stop of trip 412');
   });
 });

@@ -184,3 +184,11 @@ export function changedTrips(board: Board, picked: Picked, drivers: Driver[]): {
 /** How it is known where a truck or trailer is. */
 export const sourceOf = (at: Schemas['UnitAt']) =>
   at.trip ? `last stop of trip ${at.trip}` : at.source === 'device' ? 'reported by its device' : 'entered by a user';
+
+/** The tabs of the plan: its lines by what they are of, and all trips as a list. */
+export const planTabs = (board: Board | null) => [
+  { id: 'drivers', label: 'Drivers', count: board?.drivers.length },
+  { id: 'trucks', label: 'Trucks', count: board?.trucks.length },
+  { id: 'trailers', label: 'Trailers', count: board?.trailers.length },
+  { id: 'trips', label: 'All trips' },
+];

@@ -57,7 +57,8 @@
     } else if (e.key === '?') help = !help;
     else if (e.key === 'Escape') help = false;
   }
-  const here = (path: string) => page.url.pathname.startsWith(path);
+  const here = (path: string) =>
+    page.url.pathname.startsWith(path) || (path === '/plan' && page.url.pathname.startsWith('/trip/'));
 </script>
 
 <svelte:window onkeydown={key} />
