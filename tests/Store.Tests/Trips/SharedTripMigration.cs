@@ -70,8 +70,8 @@ public sealed class SharedTripMigration() : OldSchema(through: "0058")
         ("insert into trip_visits (trip_id, seq, transfer_id) values (1, 1, 1), (2, 1, 1)", null),
         ("insert into trip_visits (trip_id, seq, transfer_id) values (3, 1, 1)", "LK008"),
         ("insert into trip_visits (trip_id, seq, stop_id) values (3, 1, 2), (3, 2, 2)", "trip_visits_stop_id_key"),
-        ("insert into trip_visits (trip_id, seq, stop_id, transfer_id) values (1, 1, 1, 1)", "trip_visits_check"),
-        ("insert into trip_visits (trip_id, seq) values (1, 1)", "trip_visits_check"),
+        ("insert into trip_visits (trip_id, seq, stop_id, transfer_id) values (1, 1, 1, 1)", "trip_visits_one_thing"),
+        ("insert into trip_visits (trip_id, seq) values (1, 1)", "trip_visits_one_thing"),
         ("insert into trip_visits (trip_id, seq, stop_id) values (3, 1, 2); update legs set trip_id = 2 where id = 3", "LK008"),
         (
             "insert into trip_visits (trip_id, seq, stop_id) values (3, 1, 2); delete from trip_visits where trip_id = 3; update legs set trip_id = 2 where id = 3",
@@ -82,6 +82,48 @@ public sealed class SharedTripMigration() : OldSchema(through: "0058")
         ("update legs set truck_miles = -1 where id = 3", "legs_truck_miles_check"),
         ("update trailers set length_in = 12", "trailers_length_in_check"),
         ("update trucks set tare_lb = 0", "trucks_tare_lb_check"),
+        // The trailer is hooked before freight comes on board and dropped after it left; fuel is anywhere.
+        (
+            "insert into trip_stops (id, trip_id, kind, place_id, trailer_id, added_by, added_at) values (900, 3, 'hook', 1, 3, 'test', now()); insert into trip_visits (trip_id, seq, stop_id, trip_stop_id) values (3, 1, null, 900), (3, 2, 2, null), (3, 3, 5, null)",
+            null
+        ),
+        (
+            "insert into trip_stops (id, trip_id, kind, place_id, trailer_id, added_by, added_at) values (900, 3, 'hook', 1, 3, 'test', now()); insert into trip_visits (trip_id, seq, stop_id, trip_stop_id) values (3, 1, 2, null), (3, 2, null, 900), (3, 3, 5, null)",
+            "LK008"
+        ),
+        (
+            "insert into trip_stops (id, trip_id, kind, place_id, trailer_id, added_by, added_at) values (900, 3, 'drop', 1, 3, 'test', now()); insert into trip_visits (trip_id, seq, stop_id, trip_stop_id) values (3, 1, 2, null), (3, 2, null, 900), (3, 3, 5, null)",
+            "LK008"
+        ),
+        (
+            "insert into trip_stops (id, trip_id, kind, place_id, trailer_id, added_by, added_at) values (900, 3, 'fuel', 1, null, 'test', now()); insert into trip_visits (trip_id, seq, stop_id, trip_stop_id) values (3, 1, 2, null), (3, 2, null, 900), (3, 3, 5, null)",
+            null
+        ),
+        (
+            "insert into trip_stops (id, trip_id, kind, place_id, trailer_id, added_by, added_at) values (900, 3, 'fuel', 1, null, 'test', now()); insert into trip_visits (trip_id, seq, stop_id, trip_stop_id) values (2, 1, null, 900)",
+            "trip_visits_own_stop"
+        ),
+        (
+            "insert into trip_stops (id, trip_id, kind, place_id, trailer_id, added_by, added_at) values (900, 3, 'fuel', 1, 1, 'test', now())",
+            "trip_stops_check"
+        ),
+        (
+            "insert into trip_stops (id, trip_id, kind, place_id, trailer_id, added_by, added_at) values (900, 3, 'hook', 1, null, 'test', now())",
+            "trip_stops_check"
+        ),
+        // Trip 1 leaves its trailer in Missoula.
+        (
+            "insert into trip_stops (id, trip_id, kind, place_id, trailer_id, added_by, added_at) values (900, 3, 'hook', 1, 1, 'test', now())",
+            "LK009"
+        ),
+        (
+            "insert into trip_stops (id, trip_id, kind, place_id, trailer_id, added_by, added_at) values (900, 3, 'hook', 2, 1, 'test', now())",
+            null
+        ),
+        ("insert into unit_locations (place_id, at, entered_by, entered_at) values (1, now(), 'test', now())", "unit_locations_check"),
+        ("update legs set share = 40 where id = 1; update legs set share = 60 where id = 2", null),
+        ("update legs set share = 40 where id = 1; update legs set share = 50 where id = 2", "LK010"),
+        ("update legs set share = 100 where id = 1", "LK010"),
     ];
 
     [Fact]
