@@ -16,7 +16,7 @@ create table trip_stops (
     added_by text not null,
     added_at timestamptz not null,
     unique (id, trip_id),
-    check ((trailer_id is not null) = (kind in ('hook', 'drop'))),
+    constraint trip_stops_trailer check ((trailer_id is not null) = (kind in ('hook', 'drop'))),
     check (left_at is null or arrived_at is not null),
     check (not (skipped and arrived_at is not null))
 );

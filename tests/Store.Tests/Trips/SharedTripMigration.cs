@@ -105,11 +105,11 @@ public sealed class SharedTripMigration() : OldSchema(through: "0058")
         ),
         (
             "insert into trip_stops (id, trip_id, kind, place_id, trailer_id, added_by, added_at) values (900, 3, 'fuel', 1, 1, 'test', now())",
-            "trip_stops_check"
+            "trip_stops_trailer"
         ),
         (
             "insert into trip_stops (id, trip_id, kind, place_id, trailer_id, added_by, added_at) values (900, 3, 'hook', 1, null, 'test', now())",
-            "trip_stops_check"
+            "trip_stops_trailer"
         ),
         // Trip 1 leaves its trailer in Missoula.
         (
