@@ -9,6 +9,7 @@ const views = {
     '/book?new',
     '/cover',
     '/plan',
+    '/plan/trips',
     '/roll',
     '/bill',
     '/bill?tab=documents',
@@ -26,7 +27,7 @@ const views = {
     '/simulator',
     '/ui',
   ],
-  night: ['/today', '/cover', '/plan', '/roll', '/bill', '/pay?driver=3', '/ledger', '/map', '/ui'],
+  night: ['/today', '/cover', '/plan', '/plan/trips', '/roll', '/bill', '/pay?driver=3', '/ledger', '/map', '/ui'],
 };
 
 for (const theme of ['day', 'night'] as const) {
