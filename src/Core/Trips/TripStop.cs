@@ -25,7 +25,8 @@ public enum TripStopKind
 
 /// <summary>A stop of the truck's own on a trip, which is of no load.</summary>
 /// <param name="Id">From the same numbers as those of loads' stops.</param>
-/// <param name="Town">Where it is, or the name of the place.</param>
+/// <param name="Place">The name of the place.</param>
+/// <param name="Town">Its town, with the state.</param>
 /// <param name="Service">How long it takes; as is usual for its kind when null.</param>
 /// <param name="Left">When the truck left again; never without <paramref name="Arrived"/>.</param>
 public sealed record TripStop(

@@ -114,7 +114,7 @@ public sealed class HandoverCommands(CoverCommands cover)
             trip = assigned.Value;
         }
 
-        if (leg.RidesWith.Count > 0 && await TripCommands.Rebook(w, leg.TripId) is { } taken)
+        if (await TripCommands.HandedOver(w, leg) is { } taken)
         {
             return taken;
         }
@@ -198,7 +198,7 @@ public sealed class HandoverCommands(CoverCommands cover)
                 return busy;
             }
 
-            if (before.RidesWith.Count > 0 && await TripCommands.Rebook(w, oldTrip) is { } taken)
+            if (await TripCommands.HandedOver(w, before) is { } taken)
             {
                 return taken;
             }

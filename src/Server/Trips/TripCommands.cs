@@ -221,6 +221,28 @@ public static class TripCommands
         return await Book(w, trip, visits);
     }
 
+    /// <summary>Books what a trip still does after a load of it changed trucks, or came back; the refusal when it cannot be. A trip that carried
+    /// nothing else makes no stop of its own any more that is still ahead.</summary>
+    internal static async Task<Problems?> HandedOver(CommandContext w, LegRow leg)
+    {
+        if (leg.RidesWith.Count > 0)
+        {
+            return await Rebook(w, leg.TripId);
+        }
+
+        if (
+            leg.TripId is { } id
+            && (await ItineraryStore.Legs(w.Db, [id])).GetValueOrDefault(id)?.Stops.Count > 0
+            && await ItineraryStore.Trip(w.Db, id, locked: true) is { } trip
+            && await TripSheets.Visits(w.Db, trip) is { } visits
+        )
+        {
+            await ItineraryStore.Save(w.Db, id, visits.Where(v => v.Leg.Carries || v.Reached).ToList());
+        }
+
+        return null;
+    }
+
     /// <summary>Records an event of a trip with each of its loads.</summary>
     internal static void Record(
         CommandContext w,

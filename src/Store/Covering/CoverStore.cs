@@ -197,12 +197,13 @@ public static class CoverStore
             ("trip", tripId)
         );
 
-    /// <summary>The miles and costs of a trip's legs are shared anew when next its loads are settled; nothing for a trip with one leg.</summary>
+    /// <summary>The miles and costs of a trip's legs are shared anew when next its loads are settled; nothing for a trip with one leg and no stop of its own.</summary>
     public static Task ShareAnew(NpgsqlConnection db, long tripId) => db.Run(ShareAnewSql, ("trip", tripId));
 
     private const string ShareAnewSql = """
         update legs g set expected_pay = null where g.trip_id = @trip and g.expected_pay is not null
-            and exists (select 1 from legs o where o.trip_id = g.trip_id and o.id <> g.id)
+            and (exists (select 1 from legs o where o.trip_id = g.trip_id and o.id <> g.id)
+                or exists (select 1 from trip_stops o where o.trip_id = g.trip_id and not o.skipped))
         """;
 
     /// <summary>Ends a leg at a transfer, where a new leg begins that nobody has yet; later legs move up.</summary>

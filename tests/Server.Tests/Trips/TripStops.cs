@@ -228,6 +228,53 @@ public sealed class TripStops(TestBusiness business) : PlanTest(business)
     }
 
     [Fact]
+    public async Task A_trip_that_hands_its_load_over_ends_there_without_the_stops_ahead()
+    {
+        var owner = await Business.As(Role.Owner);
+        await Business.AddCrew("mercy", "Mercy Adeyemi");
+        var load = await Booked(owner, 24, "from", "to", 5, 8_000, 1_400m);
+        var trip = await TripOf(owner, load, "mercy");
+        var scale = (await Add(owner, trip, "scale", "from", allowLate: true)).Ok["stopId"]!.GetValue<long>();
+        _ = (await Add(owner, trip, "fuel", "handover", allowLate: true)).Ok;
+        owner = await At(Instant.FromUtc(2026, 11, 24, 22, 0));
+        var stops = (await Sheet(owner, load))["load"]!["stops"]!.AsArray().Select(s => Id(s)).ToArray();
+        _ = (await Stop(owner, load, stops[0], "arrived", "2026-11-24T13:00:00Z")).Ok;
+        _ = (await Stop(owner, load, stops[0], "left", "2026-11-24T14:00:00Z")).Ok;
+        _ = (await owner.Post($"trips/{trip}/stops/{scale}", new { left = true, at = "2026-11-24T14:30:00Z" })).Ok;
+        await using var db = await Business.Db.Source.OpenConnectionAsync();
+        Task<string?> Ends() =>
+            db.One<string>("select p.town from trip_ends e join places p on p.id = e.place_id where e.trip_id = @trip", ("trip", trip))!;
+        Assert.Equal("Spokane", await Ends());
+        _ = (
+            await owner.Post(
+                $"loads/{load}/handover",
+                new
+                {
+                    placeId = Business.Ids["handover"],
+                    driverId = Business.Ids["lena"],
+                    truckId = Business.Ids["lena truck"],
+                    trailerId = Business.Ids["mercy trailer"],
+                    at = "2026-11-24T20:00:00Z",
+                }
+            )
+        ).Ok;
+        Assert.Equal(
+            ["", "scale", ""],
+            (await Trip(owner, trip))["visits"]!.AsArray().Select(v => v!["own"]?["kind"]?.GetValue<string>() ?? "")
+        );
+        Assert.Equal("Missoula", await Ends());
+        Assert.Equal("Missoula MT", Word((await Where(owner, "trucks", "Tmercy"))!["where"]));
+        Assert.Empty(await Wrong());
+        _ = (await owner.Post($"loads/{load}/handover/undo")).Ok;
+        Assert.Equal("Spokane", await Ends());
+        Assert.Equal(
+            ["Great Falls MT", "Great Falls MT", "Spokane WA"],
+            (await Trip(owner, trip))["visits"]!.AsArray().Select(v => Word(v!["town"]))
+        );
+        Assert.Empty(await Wrong());
+    }
+
+    [Fact]
     public async Task The_driver_records_a_stop_on_the_phone_and_what_was_passed_by_is_gone()
     {
         var owner = await Business.As(Role.Owner);
