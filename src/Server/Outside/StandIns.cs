@@ -190,8 +190,19 @@ public sealed partial class StandIns(
                 shared.TryGetValue(trip.Key, out var visits) ? Itinerary.Points(Routing.Roads, visits) : trip.First().Path().Whole
             ).ToList();
             var next = stops.FindIndex(s => !s.Done);
-            if (next < 1 || stops[next].Arrived is not null)
+            if (next < 1)
             {
+                continue;
+            }
+
+            var own = visits?[next].Leg.Own;
+            if (stops[next].Arrived is { } there)
+            {
+                if (own is not null && now - there >= stops[next].ServiceTime / speed)
+                {
+                    await Report(db, trip.Key, own, left: true, now);
+                }
+
                 continue;
             }
 
@@ -237,6 +248,27 @@ public sealed partial class StandIns(
             }
 
             _underWay[trip.Key] = at;
+            if (own is not null && at.Miles >= route)
+            {
+                await Report(db, trip.Key, own, left: false, now);
+            }
+        }
+    }
+
+    /// <summary>Drivers report stops that are of no load on their phones: no geofence does it for them.</summary>
+    private async Task Report(NpgsqlConnection db, long tripId, TripStop stop, bool left, Instant now)
+    {
+        var trip = (await ItineraryStore.Trip(db, tripId))!;
+        await using var phone = await CommandContext.Begin(
+            source,
+            new Actor(null, $"{trip.Driver}'s phone", Via.Phone, trip.DriverId),
+            now,
+            zone.Zone,
+            Routing.Roads
+        );
+        if ((await TripStopCommands.Record(phone, tripId, stop.Id, new TripStopEventRequest(left, null))).Ok)
+        {
+            await phone.Commit();
         }
     }
 

@@ -41,6 +41,27 @@ public sealed class SimulatedWorld(TestBusiness business) : IClassFixture<TestBu
             (await business.Nobody().Get($"track/{link}")).Ok["where"]!.GetValue<string>()
         );
 
+        // At a stop of the trip's own the driver reports by phone, and goes on.
+        var trip = view["sheet"]!["load"]!["tripId"]!.GetValue<long>();
+        var fuel = new
+        {
+            kind = "fuel",
+            placeId = business.Ids["handover"],
+            minutes = 20,
+            allowLate = true,
+        };
+        var stop = (await owner.Post($"trips/{trip}/stops", fuel)).Ok["stopId"]!.GetValue<long>();
+        JsonNode? own = null;
+        _ = await Goes(owner, load, _ =>
+        {
+            own = owner.Get($"trips/{trip}").Result.Ok["visits"]!
+                .AsArray()
+                .SingleOrDefault(v => v!["id"]!.GetValue<long>() == stop)
+                ?["own"];
+            return own?["leftAt"] is not null;
+        });
+        Assert.True(own?["leftAt"] is not null, $"{own}");
+
         _ = (await owner.Post($"loads/{load}/stops/{stops[1]}", new { @event = "arrived" })).Ok;
         view = await Goes(owner, load, v =>
             v["documents"]!.AsArray().Any(p => p!["kind"]!.GetValue<string>() == "pod")
