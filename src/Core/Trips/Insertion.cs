@@ -48,6 +48,11 @@ public sealed record OpenTrip(
             : (Begins is { } from ? roads.Between(from.Point, points[0].Point).Miles : 0) + roads.Through(points).Miles;
     }
 
+    /// <summary>Whole miles that the trip has more with other visits; below zero when fewer.</summary>
+    public int AddedMiles(IRoads roads, IReadOnlyList<Visit> visits) => Added(Miles(roads, visits), Miles(roads, Visits));
+
+    private static int Added(double miles, double before) => (int)Math.Round(miles - before, MidpointRounding.AwayFromZero);
+
     /// <summary>How late each visit is, by id.</summary>
     public static IReadOnlyDictionary<long, Duration> Late(IEnumerable<ExpectedVisit> now) => now.ToDictionary(v => v.StopId, v => v.Late);
 
@@ -83,8 +88,7 @@ public sealed record OpenTrip(
             if (best is null || rank < best.Value.Rank)
             {
                 var time = expected[^1].Leaves - (now.Count > 0 ? now[^1].Leaves : expected[0].Arrives);
-                var added = (int)Math.Round(all - miles, MidpointRounding.AwayFromZero);
-                best = (rank, new Inserted(visits, expected, added, time, worse, late, notBeside ?? new Problems([])));
+                best = (rank, new Inserted(visits, expected, Added(all, miles), time, worse, late, notBeside ?? new Problems([])));
             }
 
             if (rank == 0)

@@ -115,7 +115,7 @@ public static class Itinerary
             .Select((v, i) => i > 0 && visits[i - 1].Leg.LegId == v.Leg.LegId ? v.Stop : v.Stop with { SetMiles = null, Via = null })
             .ToList();
         var first = visits.TakeWhile(v => !v.Leg.Carries).Count();
-        for (var i = Math.Min(first, visits.Count - 1) - 1; first < visits.Count && i >= 0; i--)
+        for (var i = first - 1; first < visits.Count && i >= 0; i--)
         {
             var takes = roads.Between(points[i].Point, points[i + 1].Point).DoorToDoor + points[i].ServiceTime;
             var next = points[i + 1].Window;

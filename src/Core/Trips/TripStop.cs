@@ -87,6 +87,9 @@ public static class TripStops
             _ => Duration.Zero,
         };
 
+    /// <summary>Whether the trip's trailer is hooked or dropped there.</summary>
+    public static bool OfTrailer(TripStopKind kind) => kind is TripStopKind.Hook or TripStopKind.Drop;
+
     /// <summary>What the truck does there: hook trailer 5312, fuel.</summary>
     /// <param name="trailer">The trip's; null without one.</param>
     public static string Does(TripStopKind kind, string? trailer) =>
@@ -165,7 +168,7 @@ public static class TripStops
             return new Problem("stop.most", $"Trip {trip} has {TripStop.Most} stops of its own, which is the most a trip takes.", "kind");
         }
 
-        if (stop.Kind is not (TripStopKind.Hook or TripStopKind.Drop))
+        if (!OfTrailer(stop.Kind))
         {
             return null;
         }
@@ -222,7 +225,7 @@ public static class TripStops
 
     /// <summary>Why a trip's trailer is not changed that is hooked or dropped on the way; null when it is.</summary>
     public static Problem? TrailerChangeRefuses(string trip, IReadOnlyList<TripStop> stops, string? trailer, bool changes) =>
-        changes && stops.FirstOrDefault(s => s.Kind is TripStopKind.Hook or TripStopKind.Drop) is { } stop
+        changes && stops.FirstOrDefault(s => OfTrailer(s.Kind)) is { } stop
             ? new Problem(
                 "stop.trailer",
                 $"Trip {trip} has a stop in {stop.Town} to {Does(stop.Kind, trailer)}: remove that stop before you change the trailer.",

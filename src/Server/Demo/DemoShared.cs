@@ -11,7 +11,6 @@ using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Loads;
-using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Demo;
 
@@ -130,7 +129,7 @@ internal static class DemoShared
             .Where(d => d.FreeLatitude is not null && d.LastTruckId is not null)
             .OrderBy(d => GreatCircle.Miles(from, new GeoPoint(d.FreeLatitude!.Value, d.FreeLongitude!.Value)))
             .ToList();
-        var stands = await TripStopStore.Trailers(w.Db);
+        var stands = await LocationStore.Trailers(w.Db);
         foreach (var driver in drivers)
         {
             var free = new GeoPoint(driver.FreeLatitude!.Value, driver.FreeLongitude!.Value);

@@ -1,7 +1,6 @@
 using NodaTime;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Fleet;
-using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Demo;
 
@@ -10,7 +9,7 @@ internal static class DemoYard
 {
     public static async Task Write(CommandContext w, DemoCast cast)
     {
-        var known = await TripStopStore.Trailers(w.Db);
+        var known = await LocationStore.Trailers(w.Db);
         var spare = (await FleetStore.Trailers(w.Db)).Where(t => t.Active && !known.ContainsKey(t.Id)).ToList();
         foreach (var kind in spare.GroupBy(t => t.Equipment))
         {
@@ -18,7 +17,7 @@ internal static class DemoYard
             foreach (var (trailer, i) in kind.Select((t, i) => (t, i)).Take(shippers.Count * 2))
             {
                 var seen = w.Now - Duration.FromHours(20 + (31 * i % 90));
-                await TripStopStore.Seen(w, null, trailer.Id, shippers[i % shippers.Count], seen, null);
+                await LocationStore.Seen(w, null, trailer.Id, shippers[i % shippers.Count], seen, null);
             }
         }
     }

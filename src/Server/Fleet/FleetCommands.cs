@@ -364,7 +364,7 @@ public static class FleetCommands
             return validation.Problems;
         }
 
-        await TripStopStore.Seen(w, truckId, trailerId, place!.Id, at, note);
+        await LocationStore.Seen(w, truckId, trailerId, place!.Id, at, note);
         var town = $"{place.Town} {place.Region}";
         w.Record(
             truckId is null ? EventKinds.TrailerChanged : EventKinds.TruckChanged,

@@ -5,7 +5,6 @@ using SteadyLark.Server.People;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Tracking;
-using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Fleet;
 
@@ -110,7 +109,7 @@ public static class FleetEndpoints
         api.MapGet("/fleet/locations", async (CallerReads reads) =>
             {
                 await using var db = await reads.Open();
-                var (trucks, trailers) = (await TripStopStore.Trucks(db), await TripStopStore.Trailers(db));
+                var (trucks, trailers) = (await LocationStore.Trucks(db), await LocationStore.Trailers(db));
                 return new UnitLocations(
                     (await FleetStore.Trucks(db))
                         .Where(t => t.Active && trucks.ContainsKey(t.Id))

@@ -252,7 +252,7 @@ public sealed class PlanCommands(CoverCommands cover)
             sheets.Add((sheet, sheet.Legs.First(l => l.Id == leg.LegId)));
         }
 
-        var hooks = legs.Stops.Any(s => s.Kind is TripStopKind.Hook or TripStopKind.Drop);
+        var hooks = legs.Stops.Any(s => TripStops.OfTrailer(s.Kind));
         var crew = Chosen(move) ?? await Usual(w, hooks ? move with { TrailerId = move.TrailerId ?? trip.TrailerId } : move, sheets, trip);
         if (TripStops.TrailerChangeRefuses(trip.Number, legs.Stops, trip.Trailer, crew.TrailerId != trip.TrailerId) is { } keeps)
         {

@@ -192,7 +192,7 @@ public static class PlanViews
             rows.Where(t => t is { StartedAt: not null, EndedAt: null }).Select(t => t.Id),
             now - LoadViews.SeenWithin
         );
-        var stands = await TripStopStore.TrailersBefore(db, rows.Where(t => t.StartedAt is null).Select(t => t.Id));
+        var stands = await LocationStore.TrailersBefore(db, rows.Where(t => t.StartedAt is null).Select(t => t.Id));
         var off = (await FleetStore.TimeOff(db, now)).ToLookup(o => o.DriverId);
         var agreed = (await FleetStore.Drivers(db)).ToDictionary(d => d.Id);
         var trailers = (await FleetStore.Trailers(db)).ToDictionary(t => t.Id, t => t.Equipment);
@@ -204,11 +204,12 @@ public static class PlanViews
             var ours = byDriver[choice.Id].ToDictionary(t => t.Id);
             var over = DriverPlan.Of(Routing.Roads, InTurn(ours.Values.Where(t => t.EndedAt is not null)), now, null);
             var ahead = InTurn(ours.Values.Where(t => t.EndedAt is null));
+            ComingFrom? from = ends.TryGetValue(choice.Id, out var end) ? new ComingFrom(end.Point, end.Free) : null;
             var planned = DriverPlan.Of(
                 Routing.Roads,
                 ahead,
                 now,
-                ends.TryGetValue(choice.Id, out var end) ? new ComingFrom(end.Point, end.Free) : null,
+                from,
                 ahead.Count > 0 && seen.TryGetValue(ahead[0].TripId, out var at) ? new ComingFrom(at.Point, at.At) : null
             );
             var home = DriverPlan.Home(
@@ -221,13 +222,7 @@ public static class PlanViews
             var last = planned.Count > 0 ? ours[planned[^1].Trip.TripId] : null;
             var trailer = last is null ? choice.LastTrailerId : last.TrailerId;
             var margin = Money.Sum(margins.Values.Select(m => m ?? Money.Zero()));
-            var away = DriverPlan.TrailersAway(
-                planned,
-                ends.TryGetValue(choice.Id, out var was) ? was.Point : null,
-                t => (ours[t].Trailer, stands.GetValueOrDefault(t)),
-                now,
-                zone
-            );
+            var away = DriverPlan.TrailersAway(planned, from?.Point, t => (ours[t].Trailer, stands.GetValueOrDefault(t)), now, zone);
             List<string> warnings =
             [
                 .. away,

@@ -244,7 +244,7 @@ public static class TripSheets
         var expected = visits.Count == 0 ? [] : open.Expect(Routing.Roads, visits);
         var (points, aboard) = (Itinerary.Points(Routing.Roads, visits), Itinerary.Aboard(visits));
         var rows = visits.Select((v, i) => Row(i)).ToList();
-        var stands = (await TripStopStore.TrailersBefore(db, [tripId])).GetValueOrDefault(tripId);
+        var stands = (await LocationStore.TrailersBefore(db, [tripId])).GetValueOrDefault(tripId);
         var away = TripStops.TrailerAway(visits, trip.Trailer, stands, open.Begins?.Point, now, zone);
         var cost = LoadMargin.Cost(legs.Select(l => money[l.LegId].Cost));
         var revenue = Money.Sum(money.Values.Select(m => m.Revenue));
@@ -370,7 +370,7 @@ public static class TripSheets
         var (before, after) = (open.Expect(Routing.Roads, open.Visits), open.Expect(Routing.Roads, visits));
         return new TripPreview(
             (await Of(db, tripId, now, zone, open, visits))!,
-            (int)Math.Round(open.Miles(Routing.Roads, visits) - open.Miles(Routing.Roads, open.Visits), MidpointRounding.AwayFromZero),
+            open.AddedMiles(Routing.Roads, visits),
             after[^1].Leaves - before[^1].Leaves,
             Itinerary.Overloaded(visits, open.Limits, open.Trailer).Select(p => p.Message).ToList(),
             Itinerary.Late(visits, after, OpenTrip.Late(before))

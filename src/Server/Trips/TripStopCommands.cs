@@ -4,6 +4,7 @@ using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Trips;
@@ -47,7 +48,7 @@ public static class TripStopCommands
             return Problem.Missing("This trip");
         }
 
-        var stands = (await TripStopStore.TrailersBefore(w.Db, [tripId])).GetValueOrDefault(tripId);
+        var stands = (await LocationStore.TrailersBefore(w.Db, [tripId])).GetValueOrDefault(tripId);
         var where = request is { Kind: TripStopKind.Hook, PlaceId: null, TownId: null } ? stands?.PlaceId : request.PlaceId;
         var place = await PlaceRequests.Find(w, where, request.TownId);
         if (place is null)
@@ -93,10 +94,9 @@ public static class TripStopCommands
             return booked.Problems;
         }
 
-        await TripStopStore.Add(w, tripId, stop, place.Id, stop.Kind is TripStopKind.Hook or TripStopKind.Drop ? trip.TrailerId : null);
+        await TripStopStore.Add(w, tripId, stop, place.Id, TripStops.OfTrailer(stop.Kind) ? trip.TrailerId : null);
         await TripCommands.Write(w, trip, booked.Value, visits);
-        var added = (int)
-            Math.Round(open.Miles(Routing.Roads, visits) - open.Miles(Routing.Roads, open.Visits), MidpointRounding.AwayFromZero);
+        var added = open.AddedMiles(Routing.Roads, visits);
         return await Done(
             w,
             EventKinds.TripStopAdded,
@@ -129,8 +129,6 @@ public static class TripStopCommands
             return busy;
         }
 
-        var fewer = (int)
-            Math.Round(open.Miles(Routing.Roads, visits) - open.Miles(Routing.Roads, open.Visits), MidpointRounding.AwayFromZero);
         return await Done(
             w,
             EventKinds.TripStopRemoved,
@@ -138,7 +136,7 @@ public static class TripStopCommands
             visits,
             stop,
             $"Trip {trip.Number}: stop in {stop.Town} removed, {TripStops.Does(stop.Kind, trip.Trailer)}",
-            fewer
+            open.AddedMiles(Routing.Roads, visits)
         );
     }
 
@@ -152,33 +150,33 @@ public static class TripStopCommands
             return validation.Problems;
         }
 
-        if (await Found(w, tripId, id) is not { } found)
-        {
-            return Problem.Missing("This stop");
-        }
-
-        var (trip, stop, open) = found;
         var at = request.At ?? w.Now;
-        var recorded = TripStops.Record(stop, request.Left, at, w.Now);
-        if (!recorded.Ok)
-        {
-            return recorded.Problems;
-        }
-
-        await TripStopStore.Record(w.Db, recorded.Value);
-        return await Done(
+        return await Change(
             w,
+            tripId,
+            id,
             EventKinds.TripStopReached,
-            trip,
-            open.Visits,
-            stop,
-            $"Trip {trip.Number} {(request.Left ? "left" : "arrived in")} {stop.Town} ({TripStops.Does(stop.Kind, trip.Trailer)}) at {at.Format(stop.Zone)}",
-            0
+            stop => TripStops.Record(stop, request.Left, at, w.Now),
+            (trip, stop) =>
+                $"Trip {trip.Number} {(request.Left ? "left" : "arrived in")} {stop.Town} ({TripStops.Does(stop.Kind, trip.Trailer)}) at {at.Format(stop.Zone)}"
         );
     }
 
     /// <summary>Undoes the last thing recorded at a stop.</summary>
-    public static async Task<Outcome<TripStopAnswer>> Undo(CommandContext w, long tripId, long id)
+    public static Task<Outcome<TripStopAnswer>> Undo(CommandContext w, long tripId, long id) =>
+        Change(w, tripId, id, EventKinds.TripStopUndone, TripStops.Undo, (trip, stop) =>
+            $"Trip {trip.Number}: last update in {stop.Town} undone"
+        );
+
+    /// <summary>Changes what is recorded at a stop.</summary>
+    private static async Task<Outcome<TripStopAnswer>> Change(
+        CommandContext w,
+        long tripId,
+        long id,
+        EventKind kind,
+        Func<TripStop, Outcome<TripStop>> decide,
+        Func<TripRow, TripStop, string> summary
+    )
     {
         if (await Found(w, tripId, id) is not { } found)
         {
@@ -186,22 +184,14 @@ public static class TripStopCommands
         }
 
         var (trip, stop, open) = found;
-        var undone = TripStops.Undo(stop);
-        if (!undone.Ok)
+        var changed = decide(stop);
+        if (!changed.Ok)
         {
-            return undone.Problems;
+            return changed.Problems;
         }
 
-        await TripStopStore.Record(w.Db, undone.Value);
-        return await Done(
-            w,
-            EventKinds.TripStopUndone,
-            trip,
-            open.Visits,
-            stop,
-            $"Trip {trip.Number}: last update in {stop.Town} undone",
-            0
-        );
+        await TripStopStore.Record(w.Db, changed.Value);
+        return await Done(w, kind, trip, open.Visits, stop, summary(trip, stop), 0);
     }
 
     private static async Task<(TripRow Trip, TripStop Stop, OpenTrip Open)?> Found(CommandContext w, long tripId, long id) =>

@@ -42,7 +42,7 @@ public sealed record TripStopRow(
         );
 }
 
-/// <summary>Stops of trips' own, and where trucks and trailers are.</summary>
+/// <summary>Stops of trips' own.</summary>
 public static class TripStopStore
 {
     internal const string Select = """
@@ -50,13 +50,9 @@ public static class TripStopStore
         from trip_stops o join places p on p.id = o.place_id
         """;
 
-    /// <summary>The stops of trips that were not passed by.</summary>
-    public static Task<List<TripStopRow>> OfTrips(NpgsqlConnection db, IEnumerable<long> trips) =>
-        db.Rows($"{Select} where o.trip_id = any(@trips) and not o.skipped order by o.id", Read, ("trips", trips.Distinct().ToArray()));
-
     /// <summary>A stop that was not passed by, of a trip; null when there is none.</summary>
     public static Task<TripStopRow?> Get(NpgsqlConnection db, long tripId, long id) =>
-        db.Row($"{Select} where o.id = @id and o.trip_id = @trip and not o.skipped", Read, ("id", id), ("trip", tripId));
+        db.Row($"{Select} where o.id = @id and o.trip_id = @trip and not o.skipped", ReadStop, ("id", id), ("trip", tripId));
 
     /// <summary>The id of a stop that is added.</summary>
     public static Task<long> NewId(NpgsqlConnection db) => db.One<long>("select nextval('stops_id_seq')");
@@ -88,104 +84,6 @@ public static class TripStopStore
             ("arrived", stop.Arrived),
             ("left", stop.Left)
         );
-
-    /// <summary>Where each trailer is before a trip: where its trip before leaves it, or where it was seen after that; without those of which
-    /// nothing is known.</summary>
-    public static async Task<Dictionary<long, UnitStand>> TrailersBefore(NpgsqlConnection db, IEnumerable<long> trips) =>
-        (
-            await db.Rows(
-                """
-                select t.id, x.at, x.number, x.source, x.place_id, p.latitude, p.longitude, p.town || ' ' || p.region as town
-                from trips t
-                cross join lateral (
-                    (select e.place_id, coalesce(b.ended_at, upper(b.scheduled)) as at, b.number, 'trip' as source from trips b join trailer_ends e on e.trip_id = b.id
-                        where b.trailer_id = t.trailer_id and b.id <> t.id and b.canceled_at is null and lower(b.scheduled) < lower(t.scheduled)
-                        order by lower(b.scheduled) desc limit 1)
-                    union all
-                    (select u.place_id, u.at, null, 'person' from unit_locations u where u.trailer_id = t.trailer_id order by u.at desc limit 1)
-                    order by at desc limit 1) x
-                join places p on p.id = x.place_id
-                where t.id = any(@trips)
-                """,
-                r => (Trip: r.Long("id"), At: Stand(r)),
-                ("trips", trips.Distinct().ToArray())
-            )
-        ).ToDictionary(x => x.Trip, x => x.At);
-
-    /// <summary>Where each truck is, by truck, as far as anything is known. What a device reported has no town.</summary>
-    public static Task<Dictionary<long, UnitStand>> Trucks(NpgsqlConnection db) => Now(db, "truck", "trucks", "", Device);
-
-    /// <summary>Where each trailer is, by trailer, as far as anything is known: on a trip, from where it is hooked to where it is dropped.</summary>
-    public static Task<Dictionary<long, UnitStand>> Trailers(NpgsqlConnection db) => Now(db, "trailer", "trailers", Hooked, "");
-
-    /// <summary>Stores where a user saw a truck or trailer.</summary>
-    public static Task<long> Seen(CommandContext w, long? truckId, long? trailerId, long placeId, Instant at, string? note) =>
-        w.Db.One<long>(
-            """
-            insert into unit_locations (truck_id, trailer_id, place_id, at, note, entered_by, entered_at)
-            values (@truck, @trailer, @place, @at, @note, @by, @now) returning id
-            """,
-            ("truck", truckId),
-            ("trailer", trailerId),
-            ("place", placeId),
-            ("at", at),
-            ("note", note),
-            ("by", w.Actor.Name),
-            ("now", w.Now)
-        );
-
-    private const string Device = """
-        union all
-        (select null::bigint, s.at, null::text, 'device', s.latitude, s.longitude from positions s where s.truck_id = u.id order by s.at desc limit 1)
-        """;
-
-    private const string Hooked = """
-        and not exists (select 1 from trip_stops h where h.trip_id = t.id and not h.skipped
-            and ((h.kind = 'drop' and coalesce(h.left_at, h.arrived_at) < v.at) or (h.kind = 'hook' and coalesce(h.arrived_at, 'infinity') > v.at)))
-        """;
-
-    /// <summary>The newest of: the last visit that its last trip reached, what a user entered, what a device reported.</summary>
-    private static async Task<Dictionary<long, UnitStand>> Now(
-        NpgsqlConnection db,
-        string unit,
-        string table,
-        string counts,
-        string more
-    ) =>
-        (
-            await db.Rows(
-                $"""
-                select u.id, x.at, x.number, x.source, x.place_id, coalesce(p.latitude, x.latitude) as latitude, coalesce(p.longitude, x.longitude) as longitude,
-                    coalesce(p.town || ' ' || p.region, '') as town
-                from {table} u
-                cross join lateral (
-                    (select v.place_id, v.at, t.number, 'trip' as source, null::float8 as latitude, null::float8 as longitude
-                        from (select * from trips where {unit}_id = u.id and canceled_at is null and (started_at is not null
-                            or exists (select 1 from trip_stops o where o.trip_id = trips.id and o.arrived_at is not null))
-                            order by lower(scheduled) desc limit 2) t
-                        cross join lateral (select v.place_id, v.at from trip_reached v where v.trip_id = t.id {counts} order by v.at desc limit 1) v
-                        order by v.at desc limit 1)
-                    union all
-                    (select l.place_id, l.at, null, 'person', null, null from unit_locations l where l.{unit}_id = u.id order by l.at desc limit 1)
-                    {more}
-                    order by at desc limit 1) x
-                left join places p on p.id = x.place_id
-                """,
-                r => (Unit: r.Long("id"), At: Stand(r))
-            )
-        ).ToDictionary(x => x.Unit, x => x.At);
-
-    private static UnitStand Stand(NpgsqlDataReader r) =>
-        new(
-            new GeoPoint(r.Double("latitude"), r.Double("longitude")),
-            r.Text("town"),
-            r.Instant("at"),
-            r.Enum<StandSource>("source"),
-            r.TextOrNull("number"),
-            r.LongOrNull("place_id")
-        );
-
-    private static TripStopRow Read(NpgsqlDataReader r) => ReadStop(r);
 
     internal static TripStopRow ReadStop(NpgsqlDataReader r) =>
         new(

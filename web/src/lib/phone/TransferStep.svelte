@@ -1,7 +1,8 @@
 <script lang="ts">
-  import { api, Refused, take, type Schemas } from '$lib/api/client';
+  import { api, take, type Schemas } from '$lib/api/client';
   import { transferDone, transferTask } from '$lib/loads/labels';
-  import { showDone, showError } from '$lib/state/messages.svelte';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
   import { formatLocal, localAt, zoneName } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
@@ -16,12 +17,9 @@
     before?: import('svelte').Snippet;
   }
   let { load, t, event, ondone, before }: Props = $props();
-  let busy = $state(false);
-  let refused = $state('');
+  const attempt = new Attempt();
   async function say() {
-    busy = true;
-    refused = '';
-    try {
+    await attempt.run(async () => {
       const done = await take(
         api.POST('/api/mine/loads/{id}/transfers/{transferId}', {
           params: { path: { id: load.id, transferId: t.id } },
@@ -30,13 +28,8 @@
         }),
       );
       showDone(`${done.summary}.`);
-    } catch (e) {
-      if (e instanceof Refused) refused = e.message;
-      else showError(e);
-    } finally {
-      busy = false;
-      await ondone();
-    }
+    });
+    await ondone();
   }
 </script>
 
@@ -57,9 +50,9 @@
     >Directions and trip sheet</a
   >
 </p>
-{#if refused}<p class="text-ember-word mt-3" role="alert">{refused}</p>{/if}
+{#if attempt.refused}<p class="text-ember-word mt-3" role="alert">{attempt.refused.message}</p>{/if}
 {#if before}{@render before()}{:else}
-  <Button look="main" class="mt-5 h-16! w-full text-lg" {busy} onclick={() => void say()}
+  <Button look="main" class="mt-5 h-16! w-full text-lg" busy={attempt.busy} onclick={() => void say()}
     >{transferDone[event][t.method]}</Button
   >
 {/if}

@@ -1,8 +1,9 @@
 <script lang="ts">
-  import { api, Refused, take, type Schemas } from '$lib/api/client';
-  import { showDone, showError } from '$lib/state/messages.svelte';
+  import { api, take, type Schemas } from '$lib/api/client';
+  import { Attempt } from '$lib/state/attempt.svelte';
+  import { showDone } from '$lib/state/messages.svelte';
   import { clockAt } from '$lib/time/when';
-  import { tripStopDone, tripStopLabels } from '$lib/trips/stops';
+  import { ofTrailer, tripStopDone, tripStopLabel } from '$lib/trips/stops';
   import Button from '$ui/Button.svelte';
 
   /** The driver makes a stop of the trip's own: fuel, scale, hooking the trailer. */
@@ -16,13 +17,10 @@
     before?: import('svelte').Snippet;
   }
   let { load, stop, ondone, onpassed, before }: Props = $props();
-  let busy = $state(false);
-  let refused = $state('');
-  const trailer = $derived(stop.kind === 'hook' || stop.kind === 'drop');
+  const attempt = new Attempt();
+  const trailer = $derived(ofTrailer(stop.kind));
   async function say(left: boolean) {
-    busy = true;
-    refused = '';
-    try {
+    await attempt.run(async () => {
       const done = await take(
         api.POST('/api/mine/trips/{id}/stops/{stopId}', {
           params: { path: { id: stop.tripId, stopId: stop.id } },
@@ -31,28 +29,25 @@
         }),
       );
       showDone(`${done.summary}.`);
-    } catch (e) {
-      if (e instanceof Refused) refused = e.message;
-      else showError(e);
-    } finally {
-      busy = false;
-      await ondone();
-    }
+    });
+    await ondone();
   }
 </script>
 
 <h1 class="mt-2 text-xl font-bold">{stop.place}</h1>
 <p>{stop.town}</p>
-<p class="mt-1"><b>{tripStopLabels[stop.kind]}{trailer ? ` ${load.trailer}` : ''}</b></p>
+<p class="mt-1"><b>{tripStopLabel(stop.kind, load.trailer)}</b></p>
 {#if stop.note}<p class="mt-1">{stop.note}</p>{/if}
 {#if stop.arrivedAt}<p class="text-mute text-sm">you arrived {clockAt(stop.arrivedAt, stop.zone)}</p>{/if}
-{#if refused}<p class="text-ember-word mt-3" role="alert">{refused}</p>{/if}
+{#if attempt.refused}<p class="text-ember-word mt-3" role="alert">{attempt.refused.message}</p>{/if}
 {#if before}{@render before()}{:else}
   <div class="mt-5 flex flex-col gap-3">
     {#if !stop.arrivedAt && !trailer && stop.kind !== 'waypoint'}
-      <Button look="main" class="h-16! text-lg" {busy} onclick={() => void say(false)}>Arrived</Button>
+      <Button look="main" class="h-16! text-lg" busy={attempt.busy} onclick={() => void say(false)}>Arrived</Button>
     {:else}
-      <Button look="main" class="h-16! text-lg" {busy} onclick={() => void say(true)}>{tripStopDone[stop.kind]}</Button>
+      <Button look="main" class="h-16! text-lg" busy={attempt.busy} onclick={() => void say(true)}
+        >{tripStopDone[stop.kind]}</Button
+      >
     {/if}
     {#if !stop.arrivedAt && !trailer}<Button look="quiet" class="h-12!" onclick={onpassed}>Not stopping here</Button
       >{/if}

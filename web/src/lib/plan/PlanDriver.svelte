@@ -1,6 +1,5 @@
 <script lang="ts">
   import { api, take } from '../api/client';
-  import { figure } from '../money';
   import { Attempt } from '../state/attempt.svelte';
   import { onChange } from '../state/change.svelte';
   import { showDone } from '../state/messages.svelte';
@@ -11,7 +10,8 @@
   import Part from '$ui/Part.svelte';
   import TextField from '$ui/TextField.svelte';
   import WhenField from '$ui/WhenField.svelte';
-  import { loadsOf, type Driver } from './plan';
+  import type { Driver } from './plan';
+  import PlanTrips from './PlanTrips.svelte';
 
   /** A driver's coming days: trips, time off, by when they are to be home. */
   let { driver, may, onchanged }: { driver: Driver; may: boolean; onchanged: () => Promise<void> } = $props();
@@ -91,23 +91,7 @@
     >
   </div>
 {/if}
-<Part title="Trips">
-  {#each driver.trips as t (t.id)}
-    <p class="border-line flex justify-between gap-3 border-b py-1.5 text-sm">
-      <span class="min-w-0"
-        ><a class="text-lark fig underline" href="/trip/{t.id}">{t.number}</a>
-        {t.lane}
-        <span class="text-mute block truncate"
-          >{t.startedAt ? 'since' : 'from'} {when(t.startedAt ?? t.setsOut)} · load {loadsOf(t).join(', ')}</span
-        ></span
-      >
-      <span class="fig shrink-0 text-right"
-        >{t.miles} mi{#if t.emptyMiles !== null}<span class="text-mute block">{t.emptyMiles} empty</span
-          >{/if}{#if t.margin}<span class="block">{figure(t.margin)}</span>{/if}</span
-      >
-    </p>
-  {:else}<p class="text-mute text-sm">No trips in these days.</p>{/each}
-</Part>
+<PlanTrips trips={driver.trips} full />
 <Part title="Time off">
   {#each driver.off as o (o.id)}
     <p class="flex items-center justify-between gap-2 text-sm">

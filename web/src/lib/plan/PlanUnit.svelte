@@ -1,6 +1,7 @@
 <script lang="ts">
   import { api, take, type Schemas } from '../api/client';
-  import { findWhere, type Where } from '../companies/find';
+  import type { Where } from '../companies/find';
+  import WherePicker from '../companies/WherePicker.svelte';
   import { Attempt } from '../state/attempt.svelte';
   import { onChange } from '../state/change.svelte';
   import { showDone } from '../state/messages.svelte';
@@ -8,10 +9,10 @@
   import { formatLocal, instantOf, localAt, type Local } from '../time/when';
   import Button from '$ui/Button.svelte';
   import Part from '$ui/Part.svelte';
-  import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
   import WhenField from '$ui/WhenField.svelte';
-  import { loadsOf, sourceOf, type Row } from './plan';
+  import { sourceOf, type Row } from './plan';
+  import PlanTrips from './PlanTrips.svelte';
 
   /** A truck or trailer: where it is, since when, and its trips. */
   interface Props {
@@ -72,35 +73,11 @@
         void save();
       }}
     >
-      <Picker
-        class="col-span-2"
-        label="Where it is"
-        required
-        bind:value={where}
-        find={findWhere}
-        name={(w) => w.name}
-        detail={(w) => w.detail}
-        key={(w) => w.key}
-        placeholder="A place or any town"
-        problem={attempt.at('placeId')}
-      />
+      <WherePicker class="col-span-2" label="Where it is" required bind:value={where} problem={attempt.at('placeId')} />
       <WhenField label="Seen there (now when empty)" bind:value={seen} problem={attempt.at('at')} />
       <TextField label="Note" bind:value={note} maxlength={200} problem={attempt.at('note')} />
       <div class="col-span-2"><Button small type="submit" busy={attempt.busy}>Set location</Button></div>
     </form>
   </Part>
 {/if}
-<Part title="Trips">
-  {#each row.trips as t (t.id)}
-    <p class="border-line flex justify-between gap-3 border-b py-1.5 text-sm">
-      <span class="min-w-0"
-        ><a class="text-lark fig underline" href="/trip/{t.id}">{t.number}</a>
-        {t.lane}
-        <span class="text-mute block truncate"
-          >{t.startedAt ? 'since' : 'from'} {when(t.startedAt ?? t.setsOut)} · load {loadsOf(t).join(', ')}</span
-        ></span
-      >
-      <span class="fig shrink-0">{t.miles} mi</span>
-    </p>
-  {:else}<p class="text-mute text-sm">No trips in these days.</p>{/each}
-</Part>
+<PlanTrips trips={row.trips} />

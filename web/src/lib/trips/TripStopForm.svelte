@@ -1,14 +1,13 @@
 <script lang="ts">
   import { api, take, type Schemas } from '$lib/api/client';
-  import { findWhere, type Where } from '$lib/companies/find';
+  import type { Where } from '$lib/companies/find';
+  import WherePicker from '$lib/companies/WherePicker.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone } from '$lib/state/messages.svelte';
-  import { options } from '$lib/words';
   import Choice from '$ui/Choice.svelte';
   import InnerForm from '$ui/InnerForm.svelte';
-  import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
-  import { tripStopLabels } from './stops';
+  import { tripStopLabel, tripStopLabels } from './stops';
 
   /** Adds a stop of the trip's own where it adds the fewest miles. */
   interface Props {
@@ -26,13 +25,11 @@
   let minutes = $state('');
   let note = $state('');
   const late = $derived(attempt.at('allowLate'));
-  const labels = $derived(
-    Object.fromEntries(
-      Object.entries(tripStopLabels).map(([k, label]) => [
-        k,
-        k === 'hook' || k === 'drop' ? `${label} ${trip.trailer ?? ''}` : label,
-      ]),
-    ),
+  const kinds = $derived(
+    (Object.keys(tripStopLabels) as Schemas['TripStopKind'][]).map((k) => ({
+      value: k,
+      label: tripStopLabel(k, trip.trailer),
+    })),
   );
   const send = () =>
     attempt.run(async () => {
@@ -62,17 +59,13 @@
 
 <InnerForm {attempt} action={late ? 'Add stop anyway' : 'Add stop'} onact={send} {oncancel}>
   <div class="grid grid-cols-4 gap-3" role="group" aria-label="Add a stop to trip {trip.number}">
-    <Choice class="col-span-2" label="Stop" bind:value={kind} problem={attempt.at('kind')} options={options(labels)} />
-    <Picker
+    <Choice class="col-span-2" label="Stop" bind:value={kind} problem={attempt.at('kind')} options={kinds} />
+    <WherePicker
       class="col-span-2"
       label="Where"
       required={kind !== 'hook'}
       bind:value={where}
-      find={findWhere}
-      name={(w) => w.name}
-      detail={(w) => w.detail}
-      key={(w) => w.key}
-      placeholder={kind === 'hook' ? 'Where the trailer is' : 'A place or any town'}
+      placeholder={kind === 'hook' ? 'Where the trailer is' : undefined}
       problem={attempt.at('placeId')}
     />
     <TextField

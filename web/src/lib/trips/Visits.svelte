@@ -4,7 +4,7 @@
   import ChevronDown from '@lucide/svelte/icons/chevron-down';
   import ChevronUp from '@lucide/svelte/icons/chevron-up';
   import TripStopActions from './TripStopActions.svelte';
-  import { tripStopLabels } from './stops';
+  import { tripStopLabel } from './stops';
   import { aboard, feet, moved } from './visits';
 
   /** A trip's visits: when, where, which load, and what is on board afterwards. Alt with an arrow, or dragging, moves one. */
@@ -50,7 +50,7 @@
   };
   const what = (v: Schemas['TripVisit']) =>
     v.own
-      ? `${tripStopLabels[v.own.kind].toLowerCase()} ${v.own.kind === 'hook' || v.own.kind === 'drop' ? (sheet.trip.trailer ?? '') : ''}`.trim()
+      ? tripStopLabel(v.own.kind, sheet.trip.trailer).replace(/^./, (first) => first.toLowerCase())
       : v.id < 0
         ? v.kind === 'pickup'
           ? 'take over'

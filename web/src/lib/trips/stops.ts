@@ -14,6 +14,13 @@ export const tripStopLabels: Record<Kind, string> = {
   waypoint: 'Waypoint',
 };
 
+/** Whether the trip's trailer is hooked or dropped there. */
+export const ofTrailer = (kind: Kind) => kind === 'hook' || kind === 'drop';
+
+/** What a stop is for, with the trailer it is about: Hook trailer 5312. */
+export const tripStopLabel = (kind: Kind, trailer: string | null) =>
+  ofTrailer(kind) && trailer ? `${tripStopLabels[kind]} ${trailer}` : tripStopLabels[kind];
+
 /** What a driver presses once it is done. */
 export const tripStopDone: Record<Kind, string> = {
   hook: 'Trailer hooked',

@@ -1,12 +1,12 @@
 <script lang="ts">
   import { api, ifMatch, take, type Schemas } from '$lib/api/client';
-  import { findWhere, whereOf, type Where } from '$lib/companies/find';
+  import { whereOf, type Where } from '$lib/companies/find';
+  import WherePicker from '$lib/companies/WherePicker.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { localAt, type Local } from '$lib/time/when';
   import Choice from '$ui/Choice.svelte';
   import InnerForm from '$ui/InnerForm.svelte';
-  import Picker from '$ui/Picker.svelte';
   import WhenField from '$ui/WhenField.svelte';
   import { lane, transferLabels } from '../labels';
 
@@ -88,16 +88,11 @@
 
 <InnerForm {attempt} action={transfer ? 'Change transfer' : `Split ${l.number}`} onact={send} {oncancel}>
   <div class="grid grid-cols-2 gap-3" role="group" aria-label={transfer ? 'Change transfer' : `Split ${l.number}`}>
-    <Picker
+    <WherePicker
       class="col-span-2"
       label="Transfer point"
       required
       bind:value={where}
-      find={findWhere}
-      name={(w) => w.name}
-      detail={(w) => w.detail}
-      key={(w) => w.key}
-      placeholder="A place or any town"
       problem={attempt.at('placeId')}
     />
     <WhenField
