@@ -24,8 +24,9 @@
   let moving = $state(false);
   const path = $derived({ id: l.id, transferId: t.id });
   const done = (act: () => Promise<Schemas['SplitAnswer']>, undo = false) =>
-    attempt
-      .run(async () => {
+    // Nothing else is done with the load before its new version is read.
+    attempt.run(async () => {
+      try {
         const answer = await act();
         showDone(
           `${answer.summary}.`,
@@ -33,8 +34,10 @@
         );
         at = null;
         timing = false;
-      })
-      .finally(onchanged);
+      } finally {
+        await onchanged();
+      }
+    });
   const record = (event: Schemas['TransferEvent']) =>
     done(
       () =>
@@ -121,6 +124,7 @@
   <div class="flex gap-3 text-sm">
     {#if can?.canUndo && session.may('loads.roll')}<button
         class="text-lark mt-1 underline-offset-2 hover:underline"
+        disabled={attempt.busy}
         onclick={() => void undo()}>Undo the last update here</button
       >{/if}
     {#if can?.canMove && session.may('loads.cover')}<button
