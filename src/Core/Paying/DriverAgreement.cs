@@ -57,16 +57,19 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
     /// <param name="lineHaul">The leg's share of it.</param>
     /// <param name="emptyMiles">From where the truck was free to where it took the freight.</param>
     /// <param name="stops">The leg's own stops, and its ends at which the load was handed over: two of them are no extra stops.</param>
+    /// <param name="part">A team driver's part of all this; all of it when null.</param>
     public IEnumerable<(PayKind Kind, decimal Quantity, decimal Rate, Money Amount)> ForLeg(
         int miles,
         Money lineHaul,
         int stops,
         LocalDate finishedOn,
-        int emptyMiles = 0
+        int emptyMiles = 0,
+        CrewPart? part = null
     )
     {
+        var mine = part ?? CrewPart.All;
         var extra = Math.Max(0, stops - 2);
-        return from part in new (PayKind Kind, decimal Quantity)[]
+        return from work in new (PayKind Kind, decimal Quantity)[]
             {
                 (PayKind.PerMile, miles),
                 (PayKind.PerEmptyMile, emptyMiles),
@@ -74,20 +77,16 @@ public sealed record DriverAgreement(IReadOnlyList<PayRate> Rates)
                 (PayKind.PerLoad, 1),
                 (PayKind.PerExtraStop, extra),
             }
-            let rate = At(part.Kind, finishedOn)
-            where rate > 0 && part.Quantity > 0
-            select (
-                part.Kind,
-                part.Quantity,
-                rate,
-                Money.Usd(part.Quantity * rate / (part.Kind == PayKind.PercentOfLineHaul ? 100m : 1m)).ToCents()
-            );
+            let rate = At(work.Kind, finishedOn)
+            let quantity = mine.Of(work.Quantity)
+            where rate > 0 && quantity > 0
+            select (work.Kind, quantity, rate, Money.Usd(quantity * rate / (work.Kind == PayKind.PercentOfLineHaul ? 100m : 1m)).ToCents());
     }
 
     /// <summary>What a leg earns the driver in total; null when no rate of that day is by mile, percent or load.</summary>
-    public Money? LegPay(int miles, Money lineHaul, int stops, LocalDate finishedOn, int emptyMiles = 0) =>
+    public Money? LegPay(int miles, Money lineHaul, int stops, LocalDate finishedOn, int emptyMiles = 0, CrewPart? part = null) =>
         At(PayKind.PerMile, finishedOn) + At(PayKind.PercentOfLineHaul, finishedOn) + At(PayKind.PerLoad, finishedOn) > 0
-            ? Money.Sum(ForLeg(miles, lineHaul, stops, finishedOn, emptyMiles).Select(l => l.Amount))
+            ? Money.Sum(ForLeg(miles, lineHaul, stops, finishedOn, emptyMiles, part).Select(l => l.Amount))
             : null;
 
     /// <summary>A leg's share of what its load earns or costs; equal shares when all weights are zero. The shares of all legs add up to the

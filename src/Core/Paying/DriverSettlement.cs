@@ -10,6 +10,7 @@ namespace SteadyLark.Core.Paying;
 /// <param name="Stops">Stops of the leg.</param>
 /// <param name="LineHaul">The leg's share of the load's line haul.</param>
 /// <param name="FinishedOn">The day of the last delivery or of the handover, in the company's time zone.</param>
+/// <param name="Part">A team driver's part of it; all of it when null.</param>
 public sealed record WorkedLeg(
     long LegId,
     long LoadId,
@@ -20,8 +21,13 @@ public sealed record WorkedLeg(
     LocalDate FinishedOn,
     int Stops = 2,
     Money LineHaul = default,
-    int EmptyMiles = 0
-);
+    int EmptyMiles = 0,
+    CrewPart? Part = null
+)
+{
+    /// <summary>The driver's part of the loaded miles.</summary>
+    public decimal OwnMiles => (Part ?? CrewPart.All).Of(Miles);
+}
 
 /// <summary>Days out: from the day of a trip's first arrival to the day it ended, inclusive.</summary>
 public sealed record DaysOut(LocalDate From, LocalDate Until)
@@ -242,7 +248,7 @@ public static class DriverSettlement
         var untouched = terms.Worker == WorkerKind.Employee ? minimum + back : Money.Zero();
         kept.AddRange(Escrowed(monday, recurring ?? [], earned + back - Money.Sum(kept.Select(k => k.Amount)) - untouched));
         kept.AddRange(Repaid(advances.Where(a => a.On <= sunday), earned + back - Money.Sum(kept.Select(k => k.Amount)) - untouched));
-        return new SettlementStatement(monday, PayDay(monday), lines, days.Count, worked.Sum(l => l.Miles), spent, kept)
+        return new SettlementStatement(monday, PayDay(monday), lines, days.Count, Whole(worked.Sum(l => l.OwnMiles)), spent, kept)
         {
             Worker = terms.Worker,
             EmployerTax = terms.Tax(lines),
@@ -250,10 +256,12 @@ public static class DriverSettlement
         };
     }
 
+    private static int Whole(decimal miles) => (int)Math.Round(miles, MidpointRounding.AwayFromZero);
+
     /// <summary>What a leg earns; a line of nothing when it earns nothing, for it is settled in its week all the same.</summary>
     private static IEnumerable<PayLine> LegLines(WorkedLeg l, DriverAgreement agreement) =>
         agreement
-            .ForLeg(l.Miles, l.LineHaul, l.Stops, l.FinishedOn, l.EmptyMiles)
+            .ForLeg(l.Miles, l.LineHaul, l.Stops, l.FinishedOn, l.EmptyMiles, l.Part)
             .Select(p => new PayLine(
                 p.Kind,
                 l.Lane,

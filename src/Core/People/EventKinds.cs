@@ -32,7 +32,11 @@ public enum Topic
 /// <param name="Subject">What it is about, unless the event says otherwise: <c>load</c>.</param>
 /// <param name="Right">The right needed to see it.</param>
 /// <param name="Topics">What it can change on pages.</param>
-public sealed record EventKind(string Name, string Subject, Right Right, IReadOnlyList<Topic> Topics);
+public sealed record EventKind(string Name, string Subject, Right Right, IReadOnlyList<Topic> Topics)
+{
+    /// <summary>Whether both drivers of a team hear of it; what one of them is paid concerns that one only.</summary>
+    public bool ForTeam => Right == Right.LoadsSee;
+}
 
 /// <summary>The catalog of event kinds. An event is added with one of these, never with a name made up on the spot.</summary>
 public static class EventKinds
@@ -102,6 +106,7 @@ public static class EventKinds
     public static readonly EventKind TripAccepted = Add("trip.accepted", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripOrdered = Add("trip.ordered", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripNamed = Add("trip.named", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TripCrewChanged = Add("trip.crew_changed", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripStopAdded = Add("trip.stop_added", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripStopRemoved = Add("trip.stop_removed", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripStopReached = Add("trip.stop_reached", "load", Right.LoadsSee, Topic.Loads);

@@ -7,7 +7,8 @@ namespace SteadyLark.Core.Trips;
 /// <summary>A trip as it is planned.</summary>
 /// <param name="Visits">In order; at least one.</param>
 /// <param name="Drops">Whether it drops its trailer at the last of them, and is free without waiting for the next truck.</param>
-public sealed record TripAhead(long TripId, string Number, IReadOnlyList<Visit> Visits, bool Drops);
+/// <param name="Known">For its co-driver, the trip as planned for its driver: it runs as the truck does. Null to plan it here.</param>
+public sealed record TripAhead(long TripId, string Number, IReadOnlyList<Visit> Visits, bool Drops, PlannedTrip? Known = null);
 
 /// <summary>A trip in the sequence of its driver's trips.</summary>
 /// <param name="Expected">ETAs at its visits, in order.</param>
@@ -51,7 +52,7 @@ public static class DriverPlan
         ComingFrom? seen = null
     )
     {
-        var runs = inTurn.Select(t => new TruckRun(Itinerary.Points(roads, t.Visits), t.Visits.Count, t.Drops));
+        var runs = inTurn.Select(t => new TruckRun(Itinerary.Points(roads, t.Visits), t.Visits.Count, t.Drops, t.Known?.Expected));
         var expected = Expectations.InTurn(roads, runs, now, from, seen);
         var planned = new List<PlannedTrip>(inTurn.Count);
         var at = from?.Point;
@@ -59,7 +60,7 @@ public static class DriverPlan
         {
             var trip = inTurn[i];
             var first = trip.Visits[0].Stop.Point;
-            planned.Add(new PlannedTrip(trip, expected[i], at is { } point ? roads.Between(point, first) : null));
+            planned.Add(trip.Known ?? new PlannedTrip(trip, expected[i], at is { } point ? roads.Between(point, first) : null));
             at = trip.Visits[^1].Stop.Point;
         }
 

@@ -40,7 +40,8 @@ public sealed record ComingFrom(GeoPoint Point, Instant Free);
 /// <param name="Points">Stops and transfers in order.</param>
 /// <param name="Reach">How many of them the truck itself reaches; the rest of the way another truck has the freight.</param>
 /// <param name="Drops">Whether it drops its trailer at the last of these, and is free without waiting for the next truck.</param>
-public sealed record TruckRun(IReadOnlyList<PlannedStop> Points, int Reach, bool Drops = false);
+/// <param name="Known">The ETAs of a team's trip in its co-driver's sequence: it runs as its driver's truck does. Null to compute them.</param>
+public sealed record TruckRun(IReadOnlyList<PlannedStop> Points, int Reach, bool Drops = false, IReadOnlyList<ExpectedVisit>? Known = null);
 
 public static class Expectations
 {
@@ -135,7 +136,7 @@ public static class Expectations
         var all = new List<IReadOnlyList<ExpectedVisit>>();
         foreach (var trip in trips)
         {
-            var visits = Of(roads, trip.Points, now, from, seen);
+            var visits = trip.Known ?? Of(roads, trip.Points, now, from, seen);
             seen = null;
             all.Add(visits);
             if (trip.Reach > 0)

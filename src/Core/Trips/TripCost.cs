@@ -43,7 +43,8 @@ public sealed record TruckWork(int Miles, int EmptyMiles, double TollMiles, Dura
 /// <param name="ByLeg">Pay by rates per mile, percent, load and stop; null when the driver is paid by the hour, day or week only.</param>
 /// <param name="TaxPercent">Employer payroll tax, for an employee.</param>
 /// <param name="PerDiem">Dollars a day out; not taxed. Expected for the days of a leg that lasts a day or longer.</param>
-public sealed record DriverCost(Money? ByLeg, WorkerKind Worker, decimal TaxPercent, decimal PerDiem = 0)
+/// <param name="Part">A team driver's part of the leg; all of it when null.</param>
+public sealed record DriverCost(Money? ByLeg, WorkerKind Worker, decimal TaxPercent, decimal PerDiem = 0, CrewPart? Part = null)
 {
     /// <summary>By the driver's pay rates of the day the leg ends or will end.</summary>
     /// <param name="lineHaul">The leg's share of it.</param>
@@ -55,8 +56,25 @@ public sealed record DriverCost(Money? ByLeg, WorkerKind Worker, decimal TaxPerc
         TruckWork work,
         Money lineHaul,
         int stops,
-        LocalDate on
-    ) => new(agreement.LegPay(work.Miles, lineHaul, stops, on, work.EmptyMiles), worker, taxPercent, agreement.At(PayKind.PerDay, on));
+        LocalDate on,
+        CrewPart? part = null
+    ) =>
+        new(
+            agreement.LegPay(work.Miles, lineHaul, stops, on, work.EmptyMiles, part),
+            worker,
+            taxPercent,
+            agreement.At(PayKind.PerDay, on),
+            part
+        );
+
+    /// <summary>What the driver earns for a leg, with per diem, and the employer's payroll tax on it. A driver whose pay rates are not by the load
+    /// costs what is assumed by the mile.</summary>
+    internal (Money Pay, Money Tax) For(CostFigures figures, TruckWork work)
+    {
+        var pay = ByLeg ?? Money.Usd((Part ?? CrewPart.All).Of(work.AllMiles) * figures.DriverPerMile).ToCents();
+        var away = ByLeg is not null && work.Lasts >= Duration.FromDays(1) ? work.Days * PerDiem : 0;
+        return (pay + Money.Usd(away).ToCents(), Worker == WorkerKind.Employee ? (pay * (TaxPercent / 100m)).ToCents() : Money.Zero());
+    }
 }
 
 /// <summary>
@@ -71,30 +89,41 @@ public sealed record DriverCost(Money? ByLeg, WorkerKind Worker, decimal TaxPerc
 /// 390.00, tolls 7.20, truck 321.50; with 7.65 % payroll tax 30.83.</example>
 public sealed record LegCost(Money Driver, Money PayrollTax, Money Fuel, Money Tolls, Money Truck, Money Other)
 {
+    /// <summary>The part of the drivers' pay that is the co-driver's; zero without one.</summary>
+    public Money Codriver { get; init; } = Money.Zero();
+
     public static readonly LegCost None = new(Money.Zero(), Money.Zero(), Money.Zero(), Money.Zero(), Money.Zero(), Money.Zero());
 
     public Money Total => Money.Sum([Driver, PayrollTax, Fuel, Tolls, Truck, Other]);
 
+    /// <param name="driver">Whose truck it is when an owner-operator drives.</param>
     /// <param name="known">Entered costs: they replace calculated fuel and tolls, and add the rest.</param>
-    public static LegCost Of(CostFigures figures, TruckWork work, DriverCost driver, KnownCosts known)
+    /// <param name="codriver">The other driver of a team; null for a driver alone.</param>
+    public static LegCost Of(CostFigures figures, TruckWork work, DriverCost driver, KnownCosts known, DriverCost? codriver = null)
     {
         var own = driver.Worker == WorkerKind.OwnerOperator;
-        var pay = driver.ByLeg ?? Money.Usd(work.AllMiles * figures.DriverPerMile).ToCents();
-        var away = driver.ByLeg is not null && work.Lasts >= Duration.FromDays(1) ? work.Days * driver.PerDiem : 0;
+        var (pay, tax) = driver.For(figures, work);
+        var (with, withTax) = codriver?.For(figures, work) ?? (Money.Zero(), Money.Zero());
         return new LegCost(
-            pay + Money.Usd(away).ToCents(),
-            driver.Worker == WorkerKind.Employee ? (pay * (driver.TaxPercent / 100m)).ToCents() : Money.Zero(),
+            pay + with,
+            tax + withTax,
             known.Fuel ?? Ours(work.AllMiles / figures.MilesPerGallon * figures.FuelPrice),
             known.Tolls ?? Ours((decimal)work.TollMiles * figures.TollPerMile),
             Ours((work.AllMiles * figures.FixedPerMile) + (work.Days * figures.FixedPerDay)),
             known.Other
-        );
+        )
+        {
+            Codriver = with,
+        };
 
         Money Ours(decimal amount) => own ? Money.Zero() : Money.Usd(amount).ToCents();
     }
 
     public static LegCost operator +(LegCost a, LegCost b) =>
-        new(a.Driver + b.Driver, a.PayrollTax + b.PayrollTax, a.Fuel + b.Fuel, a.Tolls + b.Tolls, a.Truck + b.Truck, a.Other + b.Other);
+        new(a.Driver + b.Driver, a.PayrollTax + b.PayrollTax, a.Fuel + b.Fuel, a.Tolls + b.Tolls, a.Truck + b.Truck, a.Other + b.Other)
+        {
+            Codriver = a.Codriver + b.Codriver,
+        };
 }
 
 /// <summary>A load's margin: revenue less what all its legs cost, on our trucks or with carriers.</summary>

@@ -61,7 +61,10 @@ public sealed class Live(NpgsqlDataSource source, CallerReads reads, IHostApplic
                 try
                 {
                     var e = await page.Events.Reader.ReadAsync(beat.Token);
-                    if ((driver is null ? EventRights.MayHear(access, e.Kind) : e.DriverId == driver) && await IsInView(access, e, cancel))
+                    if (
+                        (driver is null ? EventRights.MayHear(access, e.Kind) : driver == e.DriverId || driver == e.CodriverId)
+                        && await IsInView(access, e, cancel)
+                    )
                     {
                         await Write(http, e, cancel);
                         await http.Response.Body.FlushAsync(cancel);

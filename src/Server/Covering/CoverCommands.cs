@@ -79,7 +79,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
         }
 
         var stops = sheet.Load.Path().Ahead(Routing.Roads, leg.Seq - 1, w.Now);
-        var outlook = await FleetStore.Commitments(w.Db, driver!.Id, truck!.Id, trailer!.Id, Availability.Latest(Routing.Roads, stops));
+        var outlook = await FleetStore.Commitments(w.Db, [driver!.Id], truck!.Id, trailer!.Id, Availability.Latest(Routing.Roads, stops));
         var span = Availability.Book(Routing.Roads, stops, outlook, w.Zone);
         if (!span.Ok)
         {

@@ -224,6 +224,7 @@ public static class DemoBusiness
             await DemoSplits.Write(w, cast);
             await DemoYard.Write(w, cast);
             await DemoShared.Write(services.GetRequiredService<CoverCommands>(), w, cast);
+            await DemoTeam.Write(w, cast);
             await DemoPlan.Write(w);
         }
 

@@ -64,6 +64,7 @@ internal static class PastWriter
         }
 
         await trips.Copy(db);
+        await DemoStore.Crew(db);
     }
 
     private static async Task Loads(NpgsqlConnection db, Past past)
@@ -293,7 +294,7 @@ internal static class PastWriter
             "settlements",
             "id, driver_id, monday, pay_day, earned, deducted, carried_over, net, employer_tax, days_out, miles, approved_by, approved_at, paid_on, paid_method, paid_by"
         );
-        var settled = new Bulk("settlement_legs", "settlement_id, leg_id, amount");
+        var settled = new Bulk("settlement_legs", "settlement_id, driver_id, leg_id, amount");
         var weekLines = new Bulk("settlement_lines", "settlement_id, seq, kind, what, quantity, rate, on_day, amount, leg_id");
         var kept = new Bulk("settlement_deductions", "settlement_id, seq, standing_id, item_id, amount");
         var advances = new Bulk("advances", "id, driver_id, issued_on, amount, deducted, note, carried_from");
@@ -326,7 +327,7 @@ internal static class PastWriter
             );
             foreach (var leg in w.Legs)
             {
-                settled.Add(s.Id, leg.LegId, leg.Amount);
+                settled.Add(s.Id, s.Driver, leg.LegId, leg.Amount);
             }
 
             for (var i = 0; i < w.Lines.Count; i++)

@@ -17,7 +17,7 @@ public static class TripSheetPdf
         using var page = new PdfPage($"Trip sheet {load.Number}", $"{us.Name} · load {load.Number}");
         page.Line($"Trip sheet, load {load.Number}{(driven?.Trip is { } number ? $", trip {number}" : "")}", 19, bold: true);
         page.Line(
-            $"{us.Name} · {us.Phone}{(driven is { Driver: { } driver } leg ? $" · {driver}, truck {leg.Truck}{(leg.Trailer is { } trailer ? $", trailer {trailer}" : "")}" : "")}",
+            $"{us.Name} · {us.Phone}{(driven is { Driver: { } driver } leg ? $" · {driver}{(leg.Codriver is { } other ? $" and {other}" : "")}, truck {leg.Truck}{(leg.Trailer is { } trailer ? $", trailer {trailer}" : "")}" : "")}",
             9,
             grey: true
         );

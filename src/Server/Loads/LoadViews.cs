@@ -206,13 +206,16 @@ public static class LoadViews
     /// <summary>The legs of a load, as their shares are decided.</summary>
     public static async Task<IReadOnlyList<SharedLeg>> Sharing(NpgsqlConnection db, LoadSheet sheet, LocalDate today)
     {
-        var agreements = await SettlementStore.Agreements(db, sheet.Legs.Select(l => l.DriverId).OfType<long>());
+        var agreements = await SettlementStore.Agreements(
+            db,
+            sheet.Legs.SelectMany(l => new[] { l.DriverId, l.CodriverId }).OfType<long>()
+        );
         return sheet
             .Legs.Select(l => new SharedLeg(
                 l.Share,
                 l.Miles,
                 l.Driver,
-                l.DriverId is { } driver && agreements[driver].At(PayKind.PercentOfLineHaul, today) > 0,
+                new[] { l.DriverId, l.CodriverId }.OfType<long>().Any(d => agreements[d].At(PayKind.PercentOfLineHaul, today) > 0),
                 l.SettlementId is not null
             ))
             .ToList();
@@ -340,39 +343,54 @@ public static class LoadViews
             result[row.Id] = Expectations.Of(Routing.Roads, path.Whole, now);
         }
 
-        var byDriver = plannable.Values.Where(r => !result.ContainsKey(r.Row.Id)).GroupBy(r => r.Row.DriverId!.Value).ToList();
+        // A co-driver's trips are in their sequence too, for what they drive alone afterwards.
+        var byDriver = plannable
+            .Values.Where(r => !result.ContainsKey(r.Row.Id))
+            .SelectMany(r => r.Row.Crew.Select(d => (Driver: d, Load: r)))
+            .GroupBy(r => r.Driver, r => r.Load)
+            .Where(g => g.Any(r => r.Row.DriverId == g.Key))
+            .ToDictionary(g => g.Key, g => g.ToList());
         if (byDriver.Count == 0)
         {
             return result;
         }
 
-        var ends = await LoadReads.LastEnds(db, byDriver.Select(g => g.Key));
+        var ends = await LoadReads.LastEnds(db, byDriver.Keys);
         var seen = await PositionStore.Last(
             db,
-            byDriver.SelectMany(g => g).Where(r => r.Row.State == LoadState.Rolling).Select(r => r.Row.TripId!.Value),
+            byDriver.Values.SelectMany(g => g).Where(r => r.Row.State == LoadState.Rolling).Select(r => r.Row.TripId!.Value),
             now - SeenWithin
         );
-        var driven = byDriver.SelectMany(g => g).Select(r => r.Row).ToList();
+        var driven = byDriver.Values.SelectMany(g => g).Select(r => r.Row).DistinctBy(r => r.Id).ToList();
         var shared = await ItineraryStore.SharedVisits(db, Routing.Roads, driven.Select(r => r.TripId).OfType<long>(), driven);
-        foreach (var group in byDriver)
+        var teams = driven.Where(r => r.CodriverId is not null).Select(r => (r.DriverId!.Value, r.CodriverId!.Value)).ToList();
+        var known = new Dictionary<long, IReadOnlyList<ExpectedVisit>>();
+        foreach (var driver in Team.InOrder(byDriver.Keys, teams))
         {
             // What a truck carries at one time is one run.
-            var inTurn = group
+            var inTurn = byDriver[driver]
                 .GroupBy(r => r.Row.TripId)
                 .Select(t => new Turn(t.ToList(), shared.GetValueOrDefault(t.Key ?? 0)))
                 .OrderByDescending(t => t.UnderWay)
                 .ThenBy(t => t.Begins)
                 .ToList();
-            ComingFrom? from = ends.TryGetValue(group.Key, out var end) ? new ComingFrom(end.Point, end.Free) : null;
+            ComingFrom? from = ends.TryGetValue(driver, out var end) ? new ComingFrom(end.Point, end.Free) : null;
             var all = Expectations.InTurn(
                 Routing.Roads,
-                inTurn.Select(t => t.Run),
+                inTurn.Select(t => t.Driver == driver ? t.Run : t.Run with { Known = known.GetValueOrDefault(t.Trip) }),
                 now,
                 from,
                 seen.TryGetValue(inTurn[0].Loads[0].Row.TripId ?? 0, out var s) ? new ComingFrom(s.Point, s.At) : null
             );
             for (var i = 0; i < inTurn.Count; i++)
             {
+                if (inTurn[i].Driver != driver)
+                {
+                    continue;
+                }
+
+                known[inTurn[i].Trip] = all[i];
+
                 foreach (var (load, visits) in inTurn[i].Of(all[i], now))
                 {
                     result[load] = visits;
@@ -386,6 +404,10 @@ public static class LoadViews
     /// <summary>What a driver's truck does at one time: a load, or the loads of a trip that carries several.</summary>
     private sealed record Turn(List<(LoadRow Row, LoadPath Path)> Loads, IReadOnlyList<Visit>? Visits)
     {
+        public long Trip => Loads[0].Row.TripId!.Value;
+
+        public long Driver => Loads[0].Row.DriverId!.Value;
+
         public bool UnderWay => Loads.Any(r => r.Row.State == LoadState.Rolling && r.Row.Leg - 1 == r.Path.Current);
 
         public Instant? Begins => Loads.Min(r => r.Path.Begin(r.Row.Leg - 1)?.Ready ?? r.Row.FirstAt);

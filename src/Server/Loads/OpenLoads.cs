@@ -81,11 +81,10 @@ public sealed class OpenLoads
         }
 
         // A driver's loads determine each other's ETAs.
-        var drivers = read.Select(l => l.DriverId)
-            .Concat(changed.Select(id => last.Lines.GetValueOrDefault(id)?.Load.DriverId))
-            .OfType<long>()
+        var drivers = read.SelectMany(l => l.Crew)
+            .Concat(changed.SelectMany(id => last.Lines.GetValueOrDefault(id)?.Load.Crew ?? []))
             .ToHashSet();
-        List<LoadRow> again = [.. read, .. rows.Where(l => l.DriverId is { } d && drivers.Contains(d))];
+        List<LoadRow> again = [.. read, .. rows.Where(l => l.Crew.Any(drivers.Contains))];
         var lines = last.Lines.Where(l => !changed.Contains(l.Key)).ToDictionary();
         foreach (var line in await LoadViews.Lines(db, again, now, _zone.Zone))
         {

@@ -76,6 +76,7 @@ public sealed record MyTripStop(
 /// <param name="Ends">Where the driver leaves the freight for another truck; null when they deliver it.</param>
 /// <param name="TripStops">Stops of the trip's own; the same with each of its loads.</param>
 /// <param name="Wanted">Missing documents that the customer requires.</param>
+/// <param name="With">The other driver of the team; null for a driver alone.</param>
 public sealed record MyLoad(
     long Id,
     string Number,
@@ -97,7 +98,9 @@ public sealed record MyLoad(
     MyTransfer? Ends,
     IReadOnlyList<MyTripStop> TripStops,
     IReadOnlyList<DocumentRow> Documents,
-    IReadOnlyList<DocumentKind> Wanted
+    IReadOnlyList<DocumentKind> Wanted,
+    string? With,
+    string? WithPhone
 );
 
 /// <param name="Name">Who signed.</param>
@@ -205,7 +208,7 @@ public static class PeopleEndpoints
                 "/trips/{id:long}/stops/{stopId:long}",
                 (long id, long stopId, TripStopEventRequest request, HttpContext http, Commands commands) =>
                     commands.Run(http, async w =>
-                        await ItineraryStore.Trip(w.Db, id) is { } trip && trip.DriverId == w.Actor.DriverId
+                        await ItineraryStore.Trip(w.Db, id) is { } trip && trip.Crew.Any(d => d == w.Actor.DriverId)
                             ? await TripStopCommands.Record(w, id, stopId, request)
                             : Problem.Missing("This trip")
                     )
@@ -338,8 +341,7 @@ public static class PeopleEndpoints
         foreach (var row in rows)
         {
             var sheet = (await LoadReads.Sheet(db, row.Id))!;
-            var leg = sheet.Legs.FirstOrDefault(l => l.Id == row.LegId && l.DriverId == driverId)
-                ?? sheet.Legs.First(l => l.DriverId == driverId);
+            var leg = sheet.Legs.FirstOrDefault(l => l.Id == row.LegId && l.IsOf(driverId)) ?? sheet.Legs.First(l => l.IsOf(driverId));
             var expected = (visits.GetValueOrDefault(row.Id) ?? []).ToDictionary(v => v.StopId);
             var documents = papers[row.Id]
                 .Where(p => p.Kind != DocumentKind.RateConfirmation && p.Kind != DocumentKind.CarrierBill)
@@ -359,7 +361,7 @@ public static class PeopleEndpoints
                     leg.Miles,
                     sheet.DriverInstructions,
                     leg.AcceptedAt,
-                    leg.Wage ?? Money.Zero(),
+                    leg.PayOf(driverId) ?? Money.Zero(),
                     sheet.Reports.Where(r => r.Kind != ReportKind.Note || r.Who is not null).Select(r => r.Note).ToList(),
                     Mine(row.TransferBefore(leg.Seq), places),
                     row.StopsOfLeg(leg.Seq)
@@ -384,7 +386,13 @@ public static class PeopleEndpoints
                     Mine(row.TransferAfter(leg.Seq), places),
                     leg.TripId is { } trip && shared.TryGetValue(trip, out var inOrder) ? Own(trip, inOrder) : [],
                     documents,
-                    wanted.GetValueOrDefault(row.Id) ?? []
+                    wanted.GetValueOrDefault(row.Id) ?? [],
+                    leg.CodriverId is null ? null
+                        : leg.DriverId == driverId ? leg.Codriver
+                        : leg.Driver,
+                    leg.CodriverId is null ? null
+                        : leg.DriverId == driverId ? leg.CodriverPhone
+                        : leg.DriverPhone
                 )
             );
         }

@@ -189,7 +189,14 @@ public sealed class HandoverCommands(CoverCommands cover)
         {
             var span = await CoverStore.CommitmentOf(w.Db, oldTrip);
             var busy = Availability.Check(
-                await FleetStore.Commitments(w.Db, oldDriver, oldTruck, before.TrailerId, span, oldTrip),
+                await FleetStore.Commitments(
+                    w.Db,
+                    [oldDriver, .. before.CodriverId is { } other ? new[] { other } : []],
+                    oldTruck,
+                    before.TrailerId,
+                    span,
+                    oldTrip
+                ),
                 span,
                 w.Zone
             );
@@ -287,7 +294,7 @@ public sealed class HandoverCommands(CoverCommands cover)
     private static async Task<Outcome<string>> Assign(CommandContext w, long leg, Taker taker, Span booking)
     {
         var busy = Availability.Check(
-            await FleetStore.Commitments(w.Db, taker.Driver!.Id, taker.Truck!.Id, taker.Trailer!.Id, booking),
+            await FleetStore.Commitments(w.Db, [taker.Driver!.Id], taker.Truck!.Id, taker.Trailer!.Id, booking),
             booking,
             w.Zone
         );

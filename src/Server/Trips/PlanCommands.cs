@@ -166,7 +166,7 @@ public sealed class PlanCommands(CoverCommands cover)
         {
             if (await ItineraryStore.Trip(w.Db, trip) is { } row)
             {
-                drivers.Add(row.DriverId);
+                drivers.UnionWith(row.Crew);
             }
         }
 
@@ -263,6 +263,11 @@ public sealed class PlanCommands(CoverCommands cover)
         foreach (var (sheet, leg) in sheets)
         {
             ours = await CoverCommands.CheckOurs(w, sheet, leg, crew, move.CabotageReason, validation);
+        }
+
+        if (ours.Driver is { } to && Team.MoveRefuses(trip.Crewed(), to.Id, to.Name) is { } same)
+        {
+            validation.AddRange([same]);
         }
 
         return validation.Ok

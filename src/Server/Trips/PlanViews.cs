@@ -65,6 +65,7 @@ public sealed record PlanTrip(
     string? Name,
     string Lane,
     long DriverId,
+    long? CodriverId,
     long TruckId,
     long? TrailerId,
     Instant? StartedAt,
@@ -186,7 +187,7 @@ public static class PlanViews
         var legs = await ItineraryStore.Legs(db, rows.Select(t => t.Id));
         var loads = await Loads(db, legs, known);
         var money = await ItineraryStore.Amounts(db, legs.Values.SelectMany(t => t.Legs).Select(l => l.LegId));
-        var ends = await LoadReads.LastEnds(db, only ?? rows.Select(t => t.DriverId).ToList());
+        var ends = await LoadReads.LastEnds(db, only ?? rows.SelectMany(t => t.Crew).ToList());
         var seen = await PositionStore.Last(
             db,
             rows.Where(t => t is { StartedAt: not null, EndedAt: null }).Select(t => t.Id),
@@ -197,10 +198,15 @@ public static class PlanViews
         var agreed = (await FleetStore.Drivers(db)).ToDictionary(d => d.Id);
         var trailers = (await FleetStore.Trailers(db)).ToDictionary(t => t.Id, t => t.Equipment);
         var byDriver = rows.Where(t => legs.TryGetValue(t.Id, out var l) && l.Legs.All(x => loads[x.LoadId].Stops.All(s => s.CanBePlanned)))
-            .ToLookup(t => t.DriverId);
-        var all = new List<(PlanDriver, PlanTotals)>();
-        foreach (var choice in await FleetStore.Choices(db, now, shown.Until, only))
+            .SelectMany(t => t.Crew.Select(d => (Driver: d, Trip: t)))
+            .ToLookup(t => t.Driver, t => t.Trip);
+        var all = new List<(PlanDriver Driver, PlanTotals)>();
+        var choices = await FleetStore.Choices(db, now, shown.Until, only);
+        var led = new Dictionary<long, PlannedTrip>();
+        var teams = rows.Where(t => t.CodriverId is not null).Select(t => (t.DriverId, t.CodriverId!.Value)).ToList();
+        foreach (var id in Team.InOrder(choices.ConvertAll(c => c.Id), teams))
         {
+            var choice = choices.First(c => c.Id == id);
             var ours = byDriver[choice.Id].ToDictionary(t => t.Id);
             var over = DriverPlan.Of(Routing.Roads, InTurn(ours.Values.Where(t => t.EndedAt is not null)), now, null);
             var ahead = InTurn(ours.Values.Where(t => t.EndedAt is null));
@@ -212,17 +218,29 @@ public static class PlanViews
                 from,
                 ahead.Count > 0 && seen.TryGetValue(ahead[0].TripId, out var at) ? new ComingFrom(at.Point, at.At) : null
             );
+            foreach (var trip in planned.Where(t => Leads(t.Trip.TripId)))
+            {
+                led[trip.Trip.TripId] = trip;
+            }
+
             var home = DriverPlan.Home(
                 Routing.Roads,
                 planned,
                 choice.HomeLatitude is { } lat ? new GeoPoint(lat, choice.HomeLongitude!.Value) : null
             );
+            bool Leads(long trip) => ours[trip].DriverId == choice.Id;
             var driver = agreed[choice.Id];
             var margins = planned.ToDictionary(t => t.Trip.TripId, t => Margin(legs[t.Trip.TripId]));
             var last = planned.Count > 0 ? ours[planned[^1].Trip.TripId] : null;
             var trailer = last is null ? choice.LastTrailerId : last.TrailerId;
             var margin = Money.Sum(margins.Values.Select(m => m ?? Money.Zero()));
-            var away = DriverPlan.TrailersAway(planned, from?.Point, t => (ours[t].Trailer, stands.GetValueOrDefault(t)), now, zone);
+            var away = DriverPlan.TrailersAway(
+                planned,
+                from?.Point,
+                t => Leads(t) ? (ours[t].Trailer, stands.GetValueOrDefault(t)) : default,
+                now,
+                zone
+            );
             List<string> warnings =
             [
                 .. away,
@@ -259,18 +277,30 @@ public static class PlanViews
                                 ),
                         ]
                     ),
-                    PlanTotals.Of(planned, home, margin, warnings)
+                    // A team's trip counts once, for its driver.
+                    PlanTotals.Of(
+                        planned.Where(t => Leads(t.Trip.TripId)).ToList(),
+                        last is null || Leads(last.Id) ? home : null,
+                        Money.Sum(margins.Where(m => Leads(m.Key)).Select(m => m.Value ?? Money.Zero())),
+                        warnings
+                    )
                 )
             );
         }
 
-        return all;
+        return all.OrderBy(d => choices.FindIndex(c => c.Id == d.Driver.Id)).ToList();
 
         List<TripAhead> InTurn(IEnumerable<TripRow> trips) =>
             trips
                 .OrderBy(t => t.StartedAt ?? Instant.MaxValue)
                 .ThenBy(t => t.From)
-                .Select(t => new TripAhead(t.Id, t.Number, ItineraryStore.Visits(Routing.Roads, legs[t.Id], loads), Drops(legs[t.Id])))
+                .Select(t => new TripAhead(
+                    t.Id,
+                    t.Number,
+                    ItineraryStore.Visits(Routing.Roads, legs[t.Id], loads),
+                    Drops(legs[t.Id]),
+                    led.GetValueOrDefault(t.Id)
+                ))
                 .ToList();
 
         bool Drops(TripLegs trip) => trip.Legs is [var only] && loads[only.LoadId].TransferAfter(only.Leg)?.Method == TransferMethod.Drop;
@@ -285,14 +315,14 @@ public static class PlanViews
     private static async Task<Dictionary<long, LoadRow>> Loads(
         NpgsqlConnection db,
         Dictionary<long, TripLegs> legs,
-        IReadOnlyDictionary<long, LoadRow> known
+        IReadOnlyDictionary<long, LoadRow> led
     )
     {
         var loads = new Dictionary<long, LoadRow>();
         var missing = new List<long>();
         foreach (var id in legs.Values.SelectMany(t => t.Legs).Select(l => l.LoadId).Distinct())
         {
-            if (known.TryGetValue(id, out var row))
+            if (led.TryGetValue(id, out var row))
             {
                 loads[id] = row;
             }
@@ -320,6 +350,7 @@ public static class PlanViews
             trip.Name,
             Itinerary.Lane(visits),
             trip.DriverId,
+            trip.CodriverId,
             trip.TruckId,
             trip.TrailerId,
             trip.StartedAt,

@@ -278,7 +278,7 @@ public static class TripCommands
         var points = Itinerary.Ahead(Routing.Roads, visits, w.Now);
         var outlook = await FleetStore.Commitments(
             w.Db,
-            trip.DriverId,
+            trip.Crew,
             trip.TruckId,
             trip.TrailerId,
             Availability.Latest(Routing.Roads, points),

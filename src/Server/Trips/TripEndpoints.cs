@@ -71,6 +71,12 @@ public static class TripEndpoints
             .Needs(Right.LoadsCover)
             .WithName("nameTrip");
 
+        api.MapPut("/trips/{id:long}/codriver", (long id, CodriverRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => TeamCommands.Set(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("setCodriver");
+
         api.MapGet("/trips/{id:long}/loads", async Task<IResult> (long id, CallerReads reads, IClock clock) =>
             {
                 await using var db = await reads.Open();

@@ -72,6 +72,11 @@ public sealed record TripLoad(
     [property: SeenWith(Right.WagesSee)] Money? Pay
 );
 
+/// <summary>A driver of a trip.</summary>
+/// <param name="Share">Of its work, in percent.</param>
+/// <param name="Pay">What they are expected to earn on it; null until that is known.</param>
+public sealed record TripDriver(long DriverId, string Name, string? Phone, decimal Share, [property: SeenWith(Right.WagesSee)] Money? Pay);
+
 /// <summary>A trip: its visits in order, what is on board after each, its miles and money.</summary>
 /// <param name="Warnings">What somebody should know about the order, in sentences.</param>
 /// <param name="Ends">When the truck leaves its last visit.</param>
@@ -80,6 +85,7 @@ public sealed record TripLoad(
 /// <param name="Margin">Null until every leg's cost is known, as is <paramref name="Cost"/>.</param>
 public sealed record TripSheet(
     TripRow Trip,
+    IReadOnlyList<TripDriver> Drivers,
     IReadOnlyList<TripVisit> Visits,
     IReadOnlyList<TripLoad> Loads,
     IReadOnlyList<string> Warnings,
@@ -250,6 +256,7 @@ public static class TripSheets
         var revenue = Money.Sum(money.Values.Select(m => m.Revenue));
         return new TripSheet(
             trip,
+            Drivers(trip, money.Values.ToList()),
             rows,
             legs.Where(l => loads.ContainsKey(l.LoadId)).Select(l => Load(l, loads[l.LoadId], money[l.LegId])).ToList(),
             [
@@ -467,6 +474,24 @@ public static class TripSheets
             .OrderBy(o => TripOffers.Rank(o.Late.Count, o.Adds))
             .ThenBy(o => o.LegId)
             .ToList();
+    }
+
+    /// <summary>The drivers of a trip with what each earns on its legs.</summary>
+    private static List<TripDriver> Drivers(TripRow trip, IReadOnlyList<LegMoney> legs)
+    {
+        var known = legs.All(m => m.Pay is not null);
+        var with = Money.Sum(legs.Select(m => m.CodriverPay ?? Money.Zero()));
+        var alone = Money.Sum(legs.Select(m => m.Pay ?? Money.Zero())) - with;
+        List<TripDriver> drivers =
+        [
+            new(trip.DriverId, trip.Driver, trip.DriverPhone, 100 - (trip.CodriverShare ?? 0), known ? alone : null),
+        ];
+        if (trip is { CodriverId: { } id, Codriver: { } name, CodriverShare: { } share })
+        {
+            drivers.Add(new TripDriver(id, name, trip.CodriverPhone, share, known ? with : null));
+        }
+
+        return drivers;
     }
 
     private static TripLoad Load(TripLegRow leg, LoadRow load, LegMoney money) =>

@@ -115,6 +115,15 @@ public static class DemoStore
         await db.Run("set local session_replication_role = origin");
     }
 
+    /// <summary>The crews of trips that were copied in without triggers.</summary>
+    public static Task Crew(NpgsqlConnection db) =>
+        db.Run(
+            """
+            insert into trip_crew select id, 1, driver_id, 100, scheduled, started_at, ended_at, canceled_at from trips t
+            where not exists (select 1 from trip_crew c where c.trip_id = t.id)
+            """
+        );
+
     /// <summary>The last journal entry's key; 0 when there is none.</summary>
     public static Task<long> LastEntry(NpgsqlConnection db) => db.One<long>("select coalesce(max(id), 0) from entries");
 }

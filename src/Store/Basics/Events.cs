@@ -19,6 +19,7 @@ public sealed record EventRow(
     long SubjectId,
     long? LoadId,
     long? DriverId,
+    [property: System.Text.Json.Serialization.JsonIgnore] long? CodriverId,
     string Summary
 )
 {
@@ -65,7 +66,7 @@ public readonly record struct EventCursor(ulong Xid, long Id)
 public static class Events
 {
     private const string Columns =
-        "e.xid::text || '-' || e.id as cursor, e.id, e.at, u.name as who, e.via, e.kind, e.subject, e.subject_id, e.load_id, e.driver_id, e.summary";
+        "e.xid::text || '-' || e.id as cursor, e.id, e.at, u.name as who, e.via, e.kind, e.subject, e.subject_id, e.load_id, e.driver_id, e.codriver_id, e.summary";
 
     /// <summary>Writes recorded events in their order, in one statement.</summary>
     internal static async Task Write(NpgsqlConnection db, IReadOnlyList<RecordedEvent> events)
@@ -77,12 +78,14 @@ public static class Events
 
         await db.Run(
             """
-            insert into events (at, user_id, via, kind, subject, subject_id, load_id, driver_id, summary, before, after, address)
-            select at, user_id, via, kind, subject, subject_id, load_id, driver_id, summary, before::jsonb, after::jsonb, address
+            insert into events (at, user_id, via, kind, subject, subject_id, load_id, driver_id, codriver_id, summary, before, after, address)
+            select at, user_id, via, kind, subject, subject_id, load_id, driver_id, case when team and driver_id is not null then (
+                select t.codriver_id from legs g join trips t on t.id = g.trip_id where g.load_id = e.load_id and t.driver_id = e.driver_id
+                    and t.codriver_id is not null limit 1) end, summary, before::jsonb, after::jsonb, address
             from unnest(@at::timestamptz[], @user::bigint[], @via::text[], @kind::text[], @subject::text[], @id::bigint[], @load::bigint[],
-                @driver::bigint[],
+                @driver::bigint[], @team::boolean[],
                 @summary::text[], @before::text[], @after::text[], @address::text[]) with ordinality
-                as e (at, user_id, via, kind, subject, subject_id, load_id, driver_id, summary, before, after, address, place)
+                as e (at, user_id, via, kind, subject, subject_id, load_id, driver_id, team, summary, before, after, address, place)
             order by place
             """,
             ("at", Each(e => e.At)),
@@ -93,6 +96,7 @@ public static class Events
             ("id", Each(e => e.SubjectId)),
             ("load", Each(e => e.LoadId)),
             ("driver", Each(e => e.DriverId)),
+            ("team", Each(e => e.Kind.ForTeam)),
             ("summary", Each(e => e.Summary)),
             ("before", Each(e => Stored(e.Before))),
             ("after", Each(e => Stored(e.After))),
@@ -140,7 +144,7 @@ public static class Events
             $"""
             select {Columns} from events e left join users u on u.id = e.user_id
             where (e.xid, e.id) > (@xid::text::xid8, @id) and e.xid < pg_snapshot_xmin(pg_current_snapshot()) and (@driver::bigint is null
-                or e.driver_id = @driver)
+                or @driver in (e.driver_id, e.codriver_id))
             order by e.xid, e.id limit @most
             """,
             Read,
@@ -217,6 +221,7 @@ public static class Events
             r.Long("subject_id"),
             r.LongOrNull("load_id"),
             r.LongOrNull("driver_id"),
+            r.LongOrNull("codriver_id"),
             r.Text("summary")
         );
 }

@@ -121,6 +121,7 @@ public static class ListCatalog
             new("name", "Name", Text, false),
             new("state", "State", Choice),
             new("driver", "Driver", Text),
+            new("codriver", "Co-driver", Text, false),
             new("driver_group", "Driver group", Text, false),
             new("truck", "Truck", Text),
             new("trailer", "Trailer", Text),

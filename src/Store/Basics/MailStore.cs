@@ -185,7 +185,7 @@ public static class MailStore
             select l.id, l.number, l.state in ('billed', 'closed', 'cancelled') as closed,
                    array_remove(array[c.email] || array(select k.email from legs g join companies k on k.id = g.carrier_id where g.load_id =
                        l.id)
-                       || array(select d.email from legs g join trips t on t.id = g.trip_id join drivers d on d.id = t.driver_id where
+                       || array(select d.email from legs g join trip_crew t on t.trip_id = g.trip_id join drivers d on d.id = t.driver_id where
                            g.load_id = l.id), null) as addresses
             from loads l left join companies c on c.id = l.customer_id where lower(l.number) = any(@numbers)
             """,

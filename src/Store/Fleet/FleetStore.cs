@@ -265,10 +265,21 @@ public static class FleetStore
             ("now", now)
         );
 
-    /// <summary>Bookings of these three around a span, and the driver's time off, with the names a refusal needs.</summary>
+    /// <summary>The next trip a driver is booked for, in either seat; null without one.</summary>
+    public static Task<string?> DriverCommitment(NpgsqlConnection db, long driver, Instant now) =>
+        db.One<string>(
+            """
+            select t.number from trip_crew c join trips t on t.id = c.trip_id where c.driver_id = @id and c.canceled_at is null and c.ended_at is null
+                and (c.started_at is not null or upper(c.scheduled) > @now) order by lower(c.scheduled) limit 1
+            """,
+            ("id", driver),
+            ("now", now)
+        );
+
+    /// <summary>Bookings of drivers, a truck and a trailer around a span, and the drivers' time off, with the names a refusal needs.</summary>
     public static Task<List<Commitment>> Commitments(
         NpgsqlConnection db,
-        long driverId,
+        IReadOnlyCollection<long> drivers,
         long truckId,
         long? trailerId,
         Span wanted,
@@ -282,15 +293,15 @@ public static class FleetStore
                 select x.kind, x.id, x.name, t.id as trip_id, t.number, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at
                 from trips t
                 cross join lateral (
-                    select 'driver' as kind, d.id, d.short_name as name from drivers d where d.id = t.driver_id and d.id = @driver
+                    select 'driver' as kind, d.id, d.short_name as name from drivers d where d.id in (t.driver_id, t.codriver_id) and d.id = any(@drivers)
                     union all select 'truck', k.id, 'Truck ' || k.unit from trucks k where k.id = t.truck_id and k.id = @truck
                     union all select 'trailer', k.id, 'Trailer ' || k.unit from trailers k where k.id = t.trailer_id and k.id = @trailer) x
-                where (t.driver_id = @driver or t.truck_id = @truck or t.trailer_id = @trailer)
+                where (t.driver_id = any(@drivers) or t.codriver_id = any(@drivers) or t.truck_id = @truck or t.trailer_id = @trailer)
                   and t.scheduled && tstzrange(@from, @until) and t.canceled_at is null and t.ended_at is null
                   and t.id is distinct from @except::bigint
                 union all
                 select 'driver', d.id, d.short_name, null, null, lower(o.off), upper(o.off) from time_off o join drivers d on d.id = o.driver_id
-                where o.driver_id = @driver and o.off && tstzrange(@from, @until)) p
+                where o.driver_id = any(@drivers) and o.off && tstzrange(@from, @until)) p
             """,
             r => new Commitment(
                 r.Enum<CommitmentKind>("kind"),
@@ -300,7 +311,7 @@ public static class FleetStore
                 r.TextOrNull("loads") ?? "",
                 new Span(r.Instant("from_at"), r.Instant("until_at"))
             ),
-            ("driver", driverId),
+            ("drivers", drivers.ToArray()),
             ("truck", truckId),
             ("trailer", trailerId ?? 0),
             ("from", wanted.From),
@@ -333,11 +344,11 @@ public static class FleetStore
         var ids = only?.ToArray();
         var commitments = await db.Rows(
             """
-            select t.driver_id, t.number, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, t.started_at is not null as
+            select c.driver_id, t.number, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, t.started_at is not null as
                 under_way,
                    (select string_agg(l.number, ', ') from legs g join loads l on l.id = g.load_id where g.trip_id = t.id) as loads
-            from trips t where t.canceled_at is null and t.ended_at is null and upper(t.scheduled) > @since
-                and (@only::bigint[] is null or t.driver_id = any(@only))
+            from trip_crew c join trips t on t.id = c.trip_id where c.canceled_at is null and c.ended_at is null and upper(c.scheduled) > @since
+                and (@only::bigint[] is null or c.driver_id = any(@only))
             union all select driver_id, null, lower(off), upper(off), false, null from time_off where upper(off) > @since
                 and (@only::bigint[] is null or driver_id = any(@only))
             order by from_at
@@ -367,10 +378,10 @@ public static class FleetStore
             left join lateral (
                 select p.town, p.region, p.latitude, p.longitude, coalesce(t.ended_at, upper(t.scheduled)) as free_at, t.truck_id,
                     t.trailer_id
-                from trips t join trip_ends e on e.trip_id = t.id join places p on p.id = e.place_id
-                where t.driver_id = d.id and t.canceled_at is null and lower(t.scheduled) < @before
-                -- Promises of one driver never overlap: who begins last ends last.
-                order by lower(t.scheduled) desc limit 1) f on true
+                from trip_crew c join trips t on t.id = c.trip_id join trip_ends e on e.trip_id = t.id join places p on p.id = e.place_id
+                where c.driver_id = d.id and c.canceled_at is null and lower(c.scheduled) < @before
+                -- Bookings of one driver never overlap: the one that begins last ends last.
+                order by lower(c.scheduled) desc limit 1) f on true
             where d.active and (@only::bigint[] is null or d.id = any(@only)) order by d.name
             """,
             r => new DriverChoice(

@@ -32,11 +32,11 @@ public static class LoadReads
     private static readonly string OfDriverSql = string.Intern(
         RowsOf(
             """
-            select x.* from loads x where exists (select 1 from legs y join trips z on z.id = y.trip_id where y.load_id = x.id and
+            select x.* from loads x where exists (select 1 from legs y join trip_crew z on z.trip_id = y.trip_id where y.load_id = x.id and
             z.driver_id = @driver and z.canceled_at is null and (z.ended_at is null or z.ended_at > @since))
             """,
             """
-            select x.* from legs x join trips y on y.id = x.trip_id join leg_ends le on le.leg_id = x.id where x.load_id = l.id
+            select x.* from legs x join trip_crew y on y.trip_id = x.trip_id join leg_ends le on le.leg_id = x.id where x.load_id = l.id
                 and y.driver_id = @driver and y.canceled_at is null and (y.ended_at is null or y.ended_at > @since) and le.ended_at is null
                 order by x.seq limit 1
             """
@@ -55,7 +55,7 @@ public static class LoadReads
         $"""
             select l.*, c.name as customer, z.name as bill_to, f.description as freight, f.weight_lb, f.temperature_f, coalesce(f.hazmat, false) as hazmat,
                 h.reason as held,
-                   coalesce(d.short_name, k.name) as who, g.id as leg_id, coalesce(g.seq, 1) as leg_seq, t.driver_id, g.carrier_id, g.trip_id, t.number as trip, g.agreed, g.currency as agreed_currency,
+                   coalesce(d.short_name || coalesce(' / ' || m.short_name, ''), k.name) as who, g.id as leg_id, coalesce(g.seq, 1) as leg_seq, t.driver_id, t.codriver_id, g.carrier_id, g.trip_id, t.number as trip, g.agreed, g.currency as agreed_currency,
                    round(l.revenue * rate_of(l.currency, l.first_at), 2) as booked_revenue,
                    (g.carrier_id is null or td.signed_at is not null) as confirmed, case when td.accepted_at is null then td.expires_at end as
                        tender_expires
@@ -68,6 +68,7 @@ public static class LoadReads
             left join lateral ({leg}) g on true
             left join trips t on t.id = g.trip_id
             left join drivers d on d.id = t.driver_id
+            left join drivers m on m.id = t.codriver_id
             left join companies k on k.id = g.carrier_id
             left join tenders td on td.leg_id = g.id and td.ended_at is null
             left join lateral (select string_agg(reason, ' ' order by id) as reason from holds where load_id = l.id and lifted_at is null) h
@@ -141,7 +142,7 @@ public static class LoadReads
         db.One<int>(
             """
             select g.seq from legs g join trips t on t.id = g.trip_id join leg_ends le on le.leg_id = g.id
-            where g.load_id = @load and t.driver_id = @driver and le.ended_at is null order by g.seq limit 1
+            where g.load_id = @load and @driver in (t.driver_id, t.codriver_id) and le.ended_at is null order by g.seq limit 1
             """,
             ("load", loadId),
             ("driver", driverId)
@@ -283,18 +284,20 @@ public static class LoadReads
                 """
                 select g.*, le.ended_at, lc.cost as booked_cost, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver,
                     d.phone as driver_phone, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
+                       t.codriver_id, cd.name as codriver, cd.phone as codriver_phone,
                        k.name as carrier, k.phone as carrier_phone, td.id as tender_id, td.sent_at, td.expires_at, td.accepted_at, td.accepted_by, td.accepted_via, td.signed_at, td.signed_by,
                        td.revision, array(select x.number from legs o join loads x on x.id = o.load_id
                            where o.trip_id = g.trip_id and o.id <> g.id order by o.id) as rides_with,
                        b.id as bill_id, b.number as bill_number, coalesce(b.approved, b.amount) as billed, b.paid_on as bill_paid_on,
-                           sl.settlement_id, se.paid_on as settlement_paid_on
+                           st.settlement_id, st.paid_on as settlement_paid_on
                 from legs g
                 join leg_costs lc on lc.leg_id = g.id join leg_ends le on le.leg_id = g.id
-                left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id left join trucks tk on tk.id = t.truck_id left
+                left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id left join drivers cd on cd.id = t.codriver_id left join trucks tk on tk.id = t.truck_id left
                     join trailers tr on tr.id = t.trailer_id
                 left join companies k on k.id = g.carrier_id left join tenders td on td.leg_id = g.id and td.ended_at is null
                 left join bills b on b.leg_id = g.id and b.voided_at is null
-                left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id
+                left join lateral (select min(sl.settlement_id) as settlement_id, case when bool_and(se.paid_on is not null) then max(se.paid_on) end as paid_on
+                    from settlement_legs sl join settlements se on se.id = sl.settlement_id where sl.leg_id = g.id and sl.standing) st on true
                 left join places hp on hp.id = le.ended_place_id
                 where g.load_id = @id order by g.seq
                 """,
@@ -327,7 +330,10 @@ public static class LoadReads
                                     r.Usd("cost_tolls"),
                                     r.Usd("cost_truck"),
                                     r.Usd("cost_other")
-                                ),
+                                )
+                                {
+                                    Codriver = r.UsdOrNull("codriver_pay") ?? Money.Zero(),
+                                },
                             r.IntOrNull("truck_miles"),
                             r.IntOrNull("empty_miles"),
                             r.DecimalOrNull("truck_days"),
@@ -358,7 +364,11 @@ public static class LoadReads
                             r.DateOrNull("settlement_paid_on"),
                             r.UsdOrNull("booked_cost"),
                             charges.Where(c => c.Leg == r.Long("id")).Select(c => c.Charge).ToList(),
-                            r.DecimalOrNull("share")
+                            r.DecimalOrNull("share"),
+                            r.LongOrNull("codriver_id"),
+                            r.TextOrNull("codriver"),
+                            r.TextOrNull("codriver_phone"),
+                            r.UsdOrNull("codriver_pay")
                         )
                     )
             )
@@ -393,7 +403,7 @@ public static class LoadReads
                 """
                 select d.id, e.latitude, e.longitude, e.ended_at from unnest(@ids) as d(id)
                 cross join lateral (
-                    select p.latitude, p.longitude, t.ended_at from trips t join trip_ends te on te.trip_id = t.id join places p on
+                    select p.latitude, p.longitude, t.ended_at from trip_crew t join trip_ends te on te.trip_id = t.trip_id join places p on
                         p.id = te.place_id
                     where t.driver_id = d.id and t.ended_at is not null order by t.ended_at desc limit 1) e
                 """,
@@ -529,6 +539,7 @@ public static class LoadReads
             r.Int("leg_seq"),
             r.IntOrNull("to_cover"),
             [],
-            []
+            [],
+            r.LongOrNull("codriver_id")
         );
 }

@@ -153,9 +153,14 @@ public sealed record LoadRow(
     int Leg,
     int? ToCover,
     IReadOnlyList<TransferRow> Transfers,
-    IReadOnlyList<StopRow> Stops
+    IReadOnlyList<StopRow> Stops,
+    long? CodriverId = null
 )
 {
+    /// <summary>Those who drive for it: one, or the two of a team; none without a truck of ours.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public IReadOnlyList<long> Crew => new[] { DriverId, CodriverId }.OfType<long>().ToList();
+
     /// <summary>Whom it is billed to.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public long? PayerId => BillToId ?? CustomerId;
@@ -287,8 +292,22 @@ public sealed record LegRow(
     LocalDate? SettlementPaidOn,
     [property: SeenWith(Right.MarginsSee)] Money? CostInBooks,
     IReadOnlyList<CarrierChargeRow> Charges,
-    decimal? Share
-);
+    decimal? Share,
+    long? CodriverId = null,
+    string? Codriver = null,
+    string? CodriverPhone = null,
+    [property: SeenWith(Right.WagesSee)] Money? CodriverPay = null
+)
+{
+    /// <summary>Whether a driver is on its trip, alone or in a team.</summary>
+    public bool IsOf(long? driver) => driver is not null && (DriverId == driver || CodriverId == driver);
+
+    /// <summary>What one of its drivers is expected to earn; null until it is known.</summary>
+    public Money? PayOf(long driver) =>
+        driver == CodriverId ? CodriverPay
+        : Wage is { } all ? all - (CodriverPay ?? Money.Zero())
+        : null;
+}
 
 /// <param name="ExpiresAt">Until when the carrier may answer.</param>
 /// <param name="SignedAt">When the carrier signed the rate confirmation on its link.</param>

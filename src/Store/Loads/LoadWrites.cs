@@ -218,11 +218,13 @@ public static class LoadWrites
                 """
                 select case when g.trip_id is null and g.carrier_id is null then 'open' when g.carrier_id is not null and exists (select 1
                     from tenders t where t.leg_id = g.id and t.ended_at is null and t.accepted_at is null) then 'tendered' else 'covered'
-                    end as cover, (b.paid_on is not null or se.paid_on is not null or coalesce(g.agreed = 0, false)) as paid,
+                    end as cover, (b.paid_on is not null or coalesce(st.paid, false) or coalesce(g.agreed = 0, false)) as paid,
                     le.ended_at is not null as ended
                 from legs g join leg_ends le on le.leg_id = g.id left join bills b on b.leg_id = g.id and b.voided_at is null
-                left join settlement_legs sl on sl.leg_id = g.id and sl.standing left join settlements se on se.id = sl.settlement_id where
-                    g.load_id = @id order by g.seq
+                left join lateral (select bool_and(se.paid_on is not null) as paid from trip_crew c
+                    left join settlement_legs sl on sl.leg_id = g.id and sl.driver_id = c.driver_id and sl.standing
+                    left join settlements se on se.id = sl.settlement_id where c.trip_id = g.trip_id) st on true
+                where g.load_id = @id order by g.seq
                 """,
                 r =>
                 {

@@ -257,10 +257,10 @@ public static class SettlementStore
             $"""
             select g.id, g.load_id, l.number, t.truck_id, {BillStore.Lane} as lane, coalesce(g.truck_miles, g.miles) as miles, coalesce(g.empty_miles, 0) as empty_miles, coalesce(le.ended_at, l.delivered_at) as
                 delivered_at,
-                   {LegSql.Points} as stops, {LegSql.Weights} as leg_weights, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul
-            from legs g join leg_ends le on le.leg_id = g.id join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
-            where t.driver_id = @driver and coalesce(le.ended_at, l.delivered_at) is not null and t.canceled_at is null and not exists
-                (select 1 from settlement_legs sl join settlements s on s.id = sl.settlement_id where sl.leg_id = g.id and sl.standing and
+                   {LegSql.Points} as stops, {LegSql.Weights} as leg_weights, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul, c.seat, coalesce(t.codriver_share, 0) as codriver_share
+            from trip_crew c join trips t on t.id = c.trip_id join legs g on g.trip_id = t.id join leg_ends le on le.leg_id = g.id join loads l on l.id = g.load_id
+            where c.driver_id = @driver and coalesce(le.ended_at, l.delivered_at) is not null and t.canceled_at is null and not exists
+                (select 1 from settlement_legs sl join settlements s on s.id = sl.settlement_id where sl.leg_id = g.id and sl.driver_id = @driver and sl.standing and
                     (@after::date is null or s.monday + 6 <= @after))
             """,
             r => new WorkedLeg(
@@ -273,14 +273,15 @@ public static class SettlementStore
                 r.Instant("delivered_at").InZone(zone).Date,
                 r.Int("stops"),
                 DriverAgreement.Share(r.Usd("line_haul"), r.Ints("leg_weights"), r.Int("leg_place")),
-                r.Int("empty_miles")
+                r.Int("empty_miles"),
+                new CrewPart(r.Decimal("codriver_share"), r.Int("seat") == 2)
             ),
             ("driver", driverId),
             ("after", settledAfter)
         );
         var days = await db.Rows(
             """
-            select started_at, coalesce(ended_at, @now) as until_at from trips where driver_id = @driver and started_at is not null and
+            select started_at, coalesce(ended_at, @now) as until_at from trip_crew where driver_id = @driver and started_at is not null and
             canceled_at is null and coalesce(ended_at, @now) > @from and started_at < @until
             """,
             r => new DaysOut(r.Instant("started_at").InZone(zone).Date, r.Instant("until_at").InZone(zone).Date),
@@ -442,8 +443,9 @@ public static class SettlementStore
         foreach (var (leg, amount) in week.Legs)
         {
             await w.Db.Run(
-                "insert into settlement_legs (settlement_id, leg_id, amount) values (@id, @leg, @amount)",
+                "insert into settlement_legs (settlement_id, driver_id, leg_id, amount) values (@id, @driver, @leg, @amount)",
                 ("id", id),
+                ("driver", driverId),
                 ("leg", leg),
                 ("amount", amount)
             );

@@ -60,7 +60,7 @@ public static class TodayStore
     public static Task<int> DriversToSettle(NpgsqlConnection db, LocalDate monday, DateTimeZone zone) =>
         db.One<int>(
             """
-            select count(distinct t.driver_id)::int from legs g join trips t on t.id = g.trip_id join loads l on l.id = g.load_id
+            select count(distinct t.driver_id)::int from legs g join trip_crew t on t.trip_id = g.trip_id join loads l on l.id = g.load_id
             where l.delivered_at >= @from and l.delivered_at < @until and not exists (select 1 from settlements s where s.driver_id =
                 t.driver_id and s.monday = @monday and s.reversed_at is null)
             """,

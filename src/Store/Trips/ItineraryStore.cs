@@ -21,10 +21,14 @@ public sealed record TripLegs(IReadOnlyList<TripLegRow> Legs, IReadOnlyList<Trip
 
 /// <summary>What a leg on our truck brings and costs; nulls until it is known.</summary>
 /// <param name="Revenue">Its share of the load's, in US dollars.</param>
-public sealed record LegMoney(Money Revenue, Money? Pay, Money? Cost);
+/// <param name="Pay">Of all its drivers.</param>
+/// <param name="CodriverPay">The part of it that is the co-driver's; null without one.</param>
+public sealed record LegMoney(Money Revenue, Money? Pay, Money? Cost, Money? CodriverPay = null);
 
 /// <summary>A trip with its crew.</summary>
-/// <param name="Until">Until when its driver, truck and trailer are booked.</param>
+/// <param name="Until">Until when its drivers, truck and trailer are booked.</param>
+/// <param name="CodriverId">The other driver of a team; null for a driver alone.</param>
+/// <param name="CodriverShare">Their share of the work, in percent.</param>
 public sealed record TripRow(
     long Id,
     string Number,
@@ -43,9 +47,17 @@ public sealed record TripRow(
     Instant? AcceptedAt,
     [property: System.Text.Json.Serialization.JsonIgnore] TripLimits Limits,
     Equipment? Equipment,
-    string? Name
+    string? Name,
+    long? CodriverId = null,
+    string? Codriver = null,
+    string? CodriverPhone = null,
+    decimal? CodriverShare = null
 )
 {
+    /// <summary>Its drivers: one, or the two of a team.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public IReadOnlyList<long> Crew => CodriverId is { } other ? [DriverId, other] : [DriverId];
+
     public Span Booked => new(From, Until);
 }
 
@@ -79,7 +91,7 @@ public static class ItineraryStore
         db.Rows(
             $"""
             {Select} where t.canceled_at is null and (t.ended_at > @from or (t.ended_at is null and lower(t.scheduled) < @until))
-                and (@drivers::bigint[] is null or t.driver_id = any(@drivers)) order by lower(t.scheduled), t.id
+                and (@drivers::bigint[] is null or t.driver_id = any(@drivers) or t.codriver_id = any(@drivers)) order by lower(t.scheduled), t.id
             """,
             Read,
             ("from", span.From),
@@ -100,6 +112,29 @@ public static class ItineraryStore
             ("drivers", crews.Select(c => c.Driver).ToArray()),
             ("trucks", crews.Select(c => c.Truck).ToArray()),
             ("trailers", crews.Select(c => c.Trailer).ToArray())
+        );
+
+    /// <summary>Puts a co-driver on a trip, or takes the one it has off it; what its legs cost is computed anew.</summary>
+    /// <param name="codriver">The driver, and their share of the work in percent; null for a driver alone.</param>
+    public static Task SetCodriver(NpgsqlConnection db, long tripId, (long Driver, decimal Share)? codriver) =>
+        db.Run(
+            """
+            update trips set codriver_id = @driver, codriver_share = @share where id = @id;
+            update legs set expected_pay = null, codriver_pay = null where trip_id = @id and expected_pay is not null
+            """,
+            ("id", tripId),
+            ("driver", codriver?.Driver),
+            ("share", codriver?.Share)
+        );
+
+    /// <summary>A driver whom a settlement paid for a leg of a trip; null when nobody is paid yet.</summary>
+    public static Task<string?> Paid(NpgsqlConnection db, long tripId) =>
+        db.One<string>(
+            """
+            select d.name from legs g join settlement_legs s on s.leg_id = g.id and s.standing join drivers d on d.id = s.driver_id
+            where g.trip_id = @id limit 1
+            """,
+            ("id", tripId)
         );
 
     public static Task Name(NpgsqlConnection db, long tripId, string? name) =>
@@ -166,7 +201,7 @@ public static class ItineraryStore
             await db.Rows(
                 $"""
                 select g.id, {LegSql.Weights} as leg_weights, {LegSql.Place} as leg_place, round(l.revenue * rate_of(l.currency, l.first_at), 2) as revenue,
-                    g.expected_pay, g.expected_cost
+                    g.expected_pay, g.expected_cost, g.codriver_pay
                 from legs g join loads l on l.id = g.load_id where g.id = any(@legs)
                 """,
                 r =>
@@ -175,7 +210,8 @@ public static class ItineraryStore
                         Money: new LegMoney(
                             DriverAgreement.Share(r.Usd("revenue"), r.Ints("leg_weights"), r.Int("leg_place")),
                             r.UsdOrNull("expected_pay"),
-                            r.UsdOrNull("expected_cost")
+                            r.UsdOrNull("expected_cost"),
+                            r.UsdOrNull("codriver_pay")
                         )
                     ),
                 ("legs", legs.ToArray())
@@ -305,8 +341,9 @@ public static class ItineraryStore
 
     private const string Select = """
         select t.*, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, d.name as driver, d.phone as driver_phone, k.unit as truck,
-            k.tare_lb as truck_tare, r.unit as trailer, r.equipment, r.length_in, r.width_in, r.height_in, r.payload_lb, r.tare_lb
-        from trips t join drivers d on d.id = t.driver_id join trucks k on k.id = t.truck_id left join trailers r on r.id = t.trailer_id
+            k.tare_lb as truck_tare, r.unit as trailer, r.equipment, r.length_in, r.width_in, r.height_in, r.payload_lb, r.tare_lb,
+            m.name as codriver, m.phone as codriver_phone
+        from trips t join drivers d on d.id = t.driver_id left join drivers m on m.id = t.codriver_id join trucks k on k.id = t.truck_id left join trailers r on r.id = t.trailer_id
         """;
 
     private static TripRow Read(NpgsqlDataReader r)
@@ -340,7 +377,11 @@ public static class ItineraryStore
                 r.IntOrNull("truck_tare") ?? TripLimits.TypicalTruckTareLb
             ),
             equipment,
-            r.TextOrNull("name")
+            r.TextOrNull("name"),
+            r.LongOrNull("codriver_id"),
+            r.TextOrNull("codriver"),
+            r.TextOrNull("codriver_phone"),
+            r.DecimalOrNull("codriver_share")
         );
     }
 }

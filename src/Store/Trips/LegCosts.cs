@@ -40,13 +40,16 @@ public static class LegCosts
     /// <summary>Legs without it: those of an older version, or of the demo's history.</summary>
     public static Task<int> Missing(CommandContext w) => Refresh(w, SqlMissing, 0);
 
+    /// <summary>A driver of the trip a leg is on.</summary>
+    private sealed record Member(long Driver, WorkerKind Worker, CrewPart Part);
+
     private sealed record Leg(
         long Id,
         long LoadId,
         long Trip,
         int Miles,
-        long Driver,
-        WorkerKind Worker,
+        Member Driver,
+        Member? Codriver,
         Duration Scheduled,
         IReadOnlyList<int> LegMiles,
         IReadOnlyList<int> LegWeights,
@@ -60,11 +63,11 @@ public static class LegCosts
 
     /// <summary>What a leg's cost is computed from. Together with each of the conditions below it is a constant, so that it is prepared.</summary>
     private const string Select = $"""
-        select g.id, g.load_id, g.trip_id, g.miles, t.driver_id, d.worker_kind, extract(epoch from upper(t.scheduled) - lower(t.scheduled)) / 60 as scheduled,
+        select g.id, g.load_id, g.trip_id, g.miles, t.driver_id, d.worker_kind, t.codriver_id, t.codriver_share, m.worker_kind as codriver_kind, extract(epoch from upper(t.scheduled) - lower(t.scheduled)) / 60 as scheduled,
         {LegSql.AllMiles} as leg_miles, {LegSql.Weights} as leg_weights, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul, {LegSql.Points} as stops,
         (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day,
         f.latitude as from_latitude, f.longitude as from_longitude, p.latitude, p.longitude
-        from legs g join trips t on t.id = g.trip_id join drivers d on d.id = t.driver_id join loads l on l.id = g.load_id
+        from legs g join trips t on t.id = g.trip_id join drivers d on d.id = t.driver_id left join drivers m on m.id = t.codriver_id join loads l on l.id = g.load_id
         left join lateral {TripStore.PreviousEnd} f on true
         left join lateral (select q.latitude, q.longitude from places q where q.id = coalesce(
         (select le.began_place_id from leg_ends le where le.leg_id = g.id),
@@ -76,7 +79,9 @@ public static class LegCosts
     private const string SqlOfLoad = Select + "\nwhere (g.load_id = @id or (g.trip_id is not null and g.expected_pay is null))" + Locked;
 
     private const string SqlOfDriver =
-        Select + "\nwhere t.driver_id = @id and not exists (select 1 from settlement_legs s where s.leg_id = g.id and s.standing)" + Locked;
+        Select
+        + "\nwhere (t.driver_id = @id or t.codriver_id = @id) and not exists (select 1 from settlement_legs s where s.leg_id = g.id and s.standing)"
+        + Locked;
 
     private const string SqlOpen = Select + "\nwhere l.state in ('covered', 'rolling') and @id = 0" + Locked;
 
@@ -91,8 +96,14 @@ public static class LegCosts
                 r.Long("load_id"),
                 r.Long("trip_id"),
                 r.Int("miles"),
-                r.Long("driver_id"),
-                r.Enum<WorkerKind>("worker_kind"),
+                new Member(
+                    r.Long("driver_id"),
+                    r.Enum<WorkerKind>("worker_kind"),
+                    new CrewPart(r.DecimalOrNull("codriver_share") ?? 0, false)
+                ),
+                r.LongOrNull("codriver_id") is { } codriver
+                    ? new Member(codriver, r.Enum<WorkerKind>("codriver_kind"), new CrewPart(r.Decimal("codriver_share"), true))
+                    : null,
                 Duration.FromMinutes((double)r.Decimal("scheduled")),
                 r.Ints("leg_miles"),
                 r.Ints("leg_weights"),
@@ -111,7 +122,10 @@ public static class LegCosts
         }
 
         var settings = await CompanySettingsStore.Read(w.Db);
-        var agreements = await SettlementStore.Agreements(w.Db, legs.Select(l => l.Driver));
+        var agreements = await SettlementStore.Agreements(
+            w.Db,
+            legs.Select(l => l.Driver.Driver).Concat(legs.Select(l => l.Codriver?.Driver).OfType<long>())
+        );
         var loads = legs.Select(l => l.LoadId).Distinct().ToArray();
         var stops = await Stops(w.Db, loads);
         var entered = await TripStore.Entered(w.Db, loads);
@@ -130,37 +144,46 @@ public static class LegCosts
                         empty.TollMiles + (all > 0 ? tolls * l.Miles / all : 0),
                         empty.DoorToDoor + l.Scheduled
                     );
-                var driver = DriverCost.Of(
-                    agreements[l.Driver],
-                    l.Worker,
-                    settings.PayrollTaxPercent,
-                    work,
-                    DriverAgreement.Share(l.LineHaul, l.LegWeights, l.Place),
-                    l.Stops,
-                    l.On
-                );
+                DriverCost Earns(Member m) =>
+                    DriverCost.Of(
+                        agreements[m.Driver],
+                        m.Worker,
+                        settings.PayrollTaxPercent,
+                        work,
+                        DriverAgreement.Share(l.LineHaul, l.LegWeights, l.Place),
+                        l.Stops,
+                        l.On,
+                        m.Part
+                    );
                 return (
                     l.Id,
                     Work: work,
-                    Cost: LegCost.Of(settings.Costs, work, driver, KnownCosts.Of(entered[l.LoadId]).Share(l.LegMiles, l.Place))
+                    Cost: LegCost.Of(
+                        settings.Costs,
+                        work,
+                        Earns(l.Driver),
+                        KnownCosts.Of(entered[l.LoadId]).Share(l.LegMiles, l.Place),
+                        l.Codriver is { } other ? Earns(other) : null
+                    )
                 );
             })
             .ToList();
         decimal[] Of(Func<LegCost, Money> part) => costs.Select(c => Math.Max(0, part(c.Cost).Amount)).ToArray();
         return await w.Db.Run(
             """
-            update legs g set truck_miles = v.miles, empty_miles = v.empty, truck_days = v.days, expected_pay = v.pay, cost_payroll_tax = v.tax, cost_fuel = v.fuel,
+            update legs g set truck_miles = v.miles, empty_miles = v.empty, truck_days = v.days, expected_pay = v.pay, codriver_pay = v.codriver, cost_payroll_tax = v.tax, cost_fuel = v.fuel,
                 cost_tolls = v.tolls, cost_truck = v.truck, cost_other = v.other
-            from unnest(@ids, @miles, @empty, @days, @pay, @tax, @fuel, @tolls, @truck, @other) as v(id, miles, empty, days, pay, tax, fuel, tolls, truck,
+            from unnest(@ids, @miles, @empty, @days, @pay, @codriver, @tax, @fuel, @tolls, @truck, @other) as v(id, miles, empty, days, pay, codriver, tax, fuel, tolls, truck,
                 other)
-            where g.id = v.id and (g.truck_miles, g.empty_miles, g.truck_days, g.expected_pay, g.cost_payroll_tax, g.cost_fuel, g.cost_tolls, g.cost_truck,
-                g.cost_other) is distinct from (v.miles, v.empty, v.days, v.pay, v.tax, v.fuel, v.tolls, v.truck, v.other)
+            where g.id = v.id and (g.truck_miles, g.empty_miles, g.truck_days, g.expected_pay, g.codriver_pay, g.cost_payroll_tax, g.cost_fuel, g.cost_tolls, g.cost_truck,
+                g.cost_other) is distinct from (v.miles, v.empty, v.days, v.pay, v.codriver, v.tax, v.fuel, v.tolls, v.truck, v.other)
             """,
             ("ids", costs.Select(c => c.Id).ToArray()),
             ("miles", costs.Select(c => c.Work.Miles).ToArray()),
             ("empty", costs.Select(c => c.Work.EmptyMiles).ToArray()),
             ("days", costs.Select(c => c.Work.Days).ToArray()),
             ("pay", Of(c => c.Driver)),
+            ("codriver", costs.Zip(legs, (c, l) => l.Codriver is null ? null : (decimal?)Math.Max(0, c.Cost.Codriver.Amount)).ToArray()),
             ("tax", Of(c => c.PayrollTax)),
             ("fuel", Of(c => c.Fuel)),
             ("tolls", Of(c => c.Tolls)),

@@ -27,11 +27,11 @@ public sealed record TripCostRow(
 
 public static class TripStore
 {
-    /// <summary>The end of the driver's trip before trip <c>t</c>, as SQL.</summary>
+    /// <summary>The end of the driver's trip before trip <c>t</c>, whichever seat they had on it, as SQL.</summary>
     internal const string PreviousEnd = """
-        (select o.latitude, o.longitude, o.town || ' ' || o.region as town from trips b join trip_ends e on e.trip_id = b.id
+        (select o.latitude, o.longitude, o.town || ' ' || o.region as town from trip_crew b join trip_ends e on e.trip_id = b.trip_id
             join places o on o.id = e.place_id
-         where b.driver_id = t.driver_id and b.id <> t.id and b.canceled_at is null and lower(b.scheduled) < lower(t.scheduled)
+         where b.driver_id = t.driver_id and b.trip_id <> t.id and b.canceled_at is null and lower(b.scheduled) < lower(t.scheduled)
          order by lower(b.scheduled) desc limit 1)
         """;
 

@@ -728,6 +728,14 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/trips/{trip}/preview"] = Node(new { order }),
             [$"PUT /api/trips/{trip}/order"] = Node(new { order, was = order }),
             [$"PUT /api/trips/{trip}/name"] = Node(new { name = "Friday round" }),
+            [$"PUT /api/trips/{trip}/codriver"] = Node(
+                new
+                {
+                    driverId = business.Ids["lena"],
+                    share = 40,
+                    cabotageReason = "none",
+                }
+            ),
             [$"POST /api/trips/{trip}/stops"] = Node(
                 new
                 {

@@ -2628,6 +2628,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trips/{id}/codriver": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["setCodriver"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trips/{id}/loads": {
         parameters: {
             query?: never;
@@ -5956,6 +5972,20 @@ export interface components {
         CodeRequest: {
             code: null | string;
         };
+        CodriverRequest: {
+            /**
+             * Format: int64
+             * @description The co-driver; null to take the one it has off the trip.
+             */
+            driverId: null | number;
+            /**
+             * Format: double
+             * @description Their share of the work in percent; half when null.
+             */
+            share: null | number;
+            /** @description Why the driver may haul between two points of the other country, when it is asked for. */
+            cabotageReason?: null | string;
+        };
         /**
          * @description What a column of a list holds.
          * @enum {unknown}
@@ -7333,6 +7363,8 @@ export interface components {
             truck: components["schemas"]["Money"];
             /** @description Lodging, scales and the rest, as entered. */
             other: components["schemas"]["Money"];
+            /** @description The part of the drivers' pay that is the co-driver's; zero without one. */
+            codriver?: components["schemas"]["Money"];
             total?: components["schemas"]["Money"];
         };
         /** @description The assignment of a leg. */
@@ -7406,6 +7438,15 @@ export interface components {
              * @description Of the load's revenue in percent, as a user set it; by miles when null.
              */
             share: null | number;
+            /** Format: int64 */
+            codriverId?: null | number;
+            codriver?: null | string;
+            codriverPhone?: null | string;
+            codriverPay?: {
+                amount: string;
+                /** @enum {string} */
+                currency: "USD" | "CAD";
+            };
         };
         /** @description How the legs of a split load share its revenue. */
         LegSharing: {
@@ -7714,6 +7755,8 @@ export interface components {
             /** @description Where its legs begin and end, in order. */
             transfers: components["schemas"]["TransferRow"][];
             stops: components["schemas"]["StopRow"][];
+            /** Format: int64 */
+            codriverId?: null | number;
         };
         /** @description A complete load. */
         LoadSheet: {
@@ -8018,6 +8061,9 @@ export interface components {
             documents: components["schemas"]["DocumentRow"][];
             /** @description Missing documents that the customer requires. */
             wanted: components["schemas"]["DocumentKind"][];
+            /** @description The other driver of the team; null for a driver alone. */
+            with: null | string;
+            withPhone: null | string;
         };
         /** @description A stop on the driver's phone. It has no customer amounts. */
         MyStop: {
@@ -8701,6 +8747,8 @@ export interface components {
             lane: string;
             /** Format: int64 */
             driverId: number;
+            /** Format: int64 */
+            codriverId: null | number;
             /** Format: int64 */
             truckId: number;
             /** Format: int64 */
@@ -10297,6 +10345,19 @@ export interface components {
             load: string;
             document: components["schemas"]["DocumentRow"];
         };
+        /** @description A driver of a trip. */
+        TripDriver: {
+            /** Format: int64 */
+            driverId: number;
+            name: string;
+            phone: null | string;
+            /**
+             * Format: double
+             * @description Of its work, in percent.
+             */
+            share: number;
+            pay?: null | components["schemas"]["Money"];
+        };
         /** @description A load on a trip. */
         TripLoad: {
             /** Format: int64 */
@@ -10425,7 +10486,7 @@ export interface components {
             trailerId: null | number;
             trailer: null | string;
             from: components["schemas"]["Instant"];
-            /** @description Until when its driver, truck and trailer are booked. */
+            /** @description Until when its drivers, truck and trailer are booked. */
             until: components["schemas"]["Instant"];
             startedAt: null | components["schemas"]["Instant"];
             endedAt: null | components["schemas"]["Instant"];
@@ -10433,11 +10494,24 @@ export interface components {
             acceptedAt: null | components["schemas"]["Instant"];
             equipment: null | components["schemas"]["Equipment"];
             name: null | string;
+            /**
+             * Format: int64
+             * @description The other driver of a team; null for a driver alone.
+             */
+            codriverId?: null | number;
+            codriver?: null | string;
+            codriverPhone?: null | string;
+            /**
+             * Format: double
+             * @description Their share of the work, in percent.
+             */
+            codriverShare?: null | number;
             booked?: components["schemas"]["Span"];
         };
         /** @description A trip: its visits in order, what is on board after each, its miles and money. */
         TripSheet: {
             trip: components["schemas"]["TripRow"];
+            drivers: components["schemas"]["TripDriver"][];
             visits: components["schemas"]["TripVisit"][];
             loads: components["schemas"]["TripLoad"][];
             /** @description What somebody should know about the order, in sentences. */
@@ -15737,6 +15811,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TripRow"];
+                };
+            };
+        };
+    };
+    setCodriver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodriverRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripAnswer"];
                 };
             };
         };

@@ -10,8 +10,10 @@
     /** Whether it is there only in the change that is tried. */
     tried?: boolean;
     height?: number;
+    /** The other driver of a team. */
+    mate?: string;
   }
-  let { trip, axis, tried = false, height = 46 }: Props = $props();
+  let { trip, axis, tried = false, height = 46, mate }: Props = $props();
   const mid = $derived(height / 2 + 3);
   const clamp = (at: number) => Math.max(-8, Math.min(axis.width + 8, xOf(axis, at)));
   const ink = $derived(tried ? 'var(--lark)' : 'var(--ink)');
@@ -64,6 +66,6 @@
 {/each}
 {#if room > 64 && pegs[0].x > -8 && pegs[0].x < axis.width - 40}
   <text x={label + 8} y={mid - 5} class="fig" font-size="11" fill={tried ? 'var(--lark)' : 'var(--mute)'}
-    >{labelOf(trip)}</text
+    >{labelOf(trip)}{mate ? ` with ${mate}` : ''}</text
   >
 {/if}

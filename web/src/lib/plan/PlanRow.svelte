@@ -5,7 +5,7 @@
   import { formatLocal, formatSoon, localAt } from '../time/when';
   import { xOf, type Axis } from '$ui/axis';
   import PlanLine from './PlanLine.svelte';
-  import { canMove, loadsOf, type Row, type Trip } from './plan';
+  import { canMove, loadsOf, mateOf, type Row, type Trip } from './plan';
   import type { Planner } from './planner.svelte';
 
   /** A driver, truck or trailer with its trips, time off and way home. */
@@ -53,8 +53,9 @@
     const x = Math.max(0, xOf(axis, Date.parse(trip.setsOut)) - 6);
     return { x, width: Math.max(16, Math.min(axis.width, xOf(axis, Date.parse(trip.ends))) - x + 6) };
   };
+  const mate = (trip: Trip) => (driver ? mateOf(planner.board?.drivers ?? [], trip, driver.id) : undefined);
   const word = (trip: Trip) =>
-    `Trip ${trip.number}, ${trip.lane}, load ${loadsOf(trip).join(', ')}, ${trip.startedAt ? (trip.endedAt ? 'ended' : 'under way') : `from ${when(trip.setsOut)}`}${trip.visits.some((v) => v.late > 0 && !v.reached && !v.own) ? ', late' : ''}`;
+    `Trip ${trip.number}${mate(trip) ? ` with ${mate(trip)}` : ''}, ${trip.lane}, load ${loadsOf(trip).join(', ')}, ${trip.startedAt ? (trip.endedAt ? 'ended' : 'under way') : `from ${when(trip.setsOut)}`}${trip.visits.some((v) => v.late > 0 && !v.reached && !v.own) ? ', late' : ''}`;
 </script>
 
 <div
@@ -112,7 +113,13 @@
           stroke-linejoin="round"
         />
       {/if}
-      {#each shown as trip (trip.id)}<PlanLine {trip} {axis} {height} tried={!before.includes(trip.id)} />{/each}
+      {#each shown as trip (trip.id)}<PlanLine
+          {trip}
+          {axis}
+          {height}
+          tried={!before.includes(trip.id)}
+          mate={mate(trip)}
+        />{/each}
     </svg>
     {#each shown as trip (trip.id)}
       {@const at = span(trip)}

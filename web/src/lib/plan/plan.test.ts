@@ -50,6 +50,7 @@ const trip = (id: number, driverId: number, begins: number, more: Partial<Trip> 
   name: null,
   lane: 'Butte MT to Boise ID',
   driverId,
+  codriverId: null,
   truckId: driverId * 10,
   trailerId: driverId * 100,
   startedAt: null,

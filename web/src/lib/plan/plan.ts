@@ -55,7 +55,9 @@ export function rowsOf(board: Board, by: By, group: string, changed: Driver[] = 
   const units = by === 'trucks' ? board.trucks : board.trailers;
   return units.map((unit) => {
     const trips = drivers
-      .flatMap((d) => d.trips.map((trip) => ({ trip, name: d.name })))
+      .flatMap((d) =>
+        ledBy(d).map((trip) => ({ trip, name: [d.name, mateOf(drivers, trip)].filter(Boolean).join(' / ') })),
+      )
       .filter(({ trip }) => (by === 'trucks' ? trip.truckId : trip.trailerId) === unit.id)
       .sort((a, b) => Date.parse(a.trip.setsOut) - Date.parse(b.trip.setsOut));
     return {
@@ -70,6 +72,15 @@ export function rowsOf(board: Board, by: By, group: string, changed: Driver[] = 
     };
   });
 }
+
+/** A driver's trips without those on which they are the co-driver, so that a team's trip counts once. */
+const ledBy = (d: Driver) => d.trips.filter((t) => t.driverId === d.id);
+
+/** The other driver of a team; undefined for a driver alone. */
+export const mateOf = (drivers: Driver[], trip: Trip, of = trip.driverId): string | undefined =>
+  trip.codriverId
+    ? drivers.find((d) => d.id === (of === trip.driverId ? trip.codriverId : trip.driverId))?.name
+    : undefined;
 
 /** Whether a trip can still go to another driver. */
 export const canMove = (trip: Trip) => !trip.startedAt && !trip.endedAt;
@@ -175,7 +186,7 @@ export function changedTrips(board: Board, picked: Picked, drivers: Driver[]): {
   const loads = picked.legs ? picked.legs.map((l) => l.loadId) : loadIdsOf(picked.trip);
   const was = new Map(board.drivers.flatMap((d) => d.trips.map((t) => [t.id, t.driverId])));
   return drivers.flatMap((d) =>
-    d.trips
+    ledBy(d)
       .filter((t) => !t.endedAt && (was.get(t.id) !== t.driverId || loadIdsOf(t).some((l) => loads.includes(l))))
       .map((trip) => ({ trip, driver: d.name })),
   );

@@ -12,6 +12,8 @@
   import Button from '$ui/Button.svelte';
   import Notice from '$ui/Notice.svelte';
   import Part from '$ui/Part.svelte';
+  import CodriverForm from './CodriverForm.svelte';
+  import TripCrew from './TripCrew.svelte';
   import TripName from './TripName.svelte';
   import TripRecords from './TripRecords.svelte';
   import TripLoads from './TripLoads.svelte';
@@ -29,6 +31,7 @@
   const attempt = new Attempt();
   let dissolving = $state(false);
   let adding = $state(false);
+  let crewing = $state(false);
 
   const load: () => Promise<void> = latest(
     () => take(api.GET('/api/trips/{id}', { params: { path: { id } } })),
@@ -46,7 +49,7 @@
     () => id,
     () => {
       sheet = preview = null;
-      dissolving = adding = false;
+      dissolving = adding = crewing = false;
       attempt.refused = null;
       void load();
       return live.follow(load, ['loads', 'fleet']);
@@ -102,10 +105,11 @@
   {@const t = sheet.trip}
   <div class="flex flex-wrap items-start justify-between gap-x-4 px-5 pt-4 pb-3">
     <div>
-      <h2 class="text-xl">Trip <span class="fig font-bold">{t.number}</span> {t.driver}</h2>
-      <p class="text-mute text-sm">
-        truck {t.truck}{t.trailer ? ` · trailer ${t.trailer}` : ''}{t.driverPhone ? ` · ${t.driverPhone}` : ''}
-      </p>
+      <h2 class="text-xl">
+        Trip <span class="fig font-bold">{t.number}</span>
+        {sheet.drivers.map((d) => d.name).join(' and ')}
+      </h2>
+      <TripCrew {sheet} may={session.may('loads.cover') && !t.canceledAt} onchange={() => (crewing = !crewing)} />
       <p class="text-mute text-sm">
         {t.canceledAt
           ? 'canceled'
@@ -125,6 +129,8 @@
         <dd class="fig text-right">{figure(sheet.revenue)}</dd>{/if}
       {#if sheet.cost}<dt class="text-mute">Cost</dt>
         <dd class="fig text-right">{figure(sheet.cost)}</dd>{/if}
+      {#if sheet.drivers.length === 1 && sheet.drivers[0].pay}<dt class="text-mute">Driver pay</dt>
+        <dd class="fig text-right">{figure(sheet.drivers[0].pay)}</dd>{/if}
       {#if sheet.margin}<dt class="text-mute">Margin</dt>
         <dd class="fig text-right font-bold">
           {figure(sheet.margin.amount)}{sheet.margin.percent !== null ? `, ${sheet.margin.percent.toFixed(1)} %` : ''}
@@ -133,10 +139,24 @@
     {#if may && !t.startedAt}<Button small look="quiet" onclick={() => (dissolving = !dissolving)}>Dissolve trip</Button
       >{/if}
   </div>
+  {#if crewing}
+    <div class="mx-5 mb-3 max-w-2xl">
+      <CodriverForm
+        trip={t}
+        oncancel={() => (crewing = false)}
+        ondone={async () => {
+          crewing = false;
+          await load();
+        }}
+      />
+    </div>
+  {/if}
   {#if dissolving}
     <div class="mx-5 mb-3" role="group" aria-label="Dissolve trip">
       <Notice urgency="soon" title="Dissolve trip {t.number}">
-        {t.driver} is unassigned. {sheet.loads.map((l) => l.load).join(', ')} stay open and have to be covered again.
+        {sheet.drivers.map((d) => d.name).join(' and ')}
+        {sheet.drivers.length > 1 ? 'are' : 'is'} unassigned. {sheet.loads.map((l) => l.load).join(', ')} stay open and have
+        to be covered again.
         <div class="mt-2 flex gap-2">
           <Button look="main" small busy={attempt.busy} onclick={dissolve}>Dissolve trip {t.number}</Button>
           <Button small look="quiet" onclick={() => (dissolving = false)}>Cancel</Button>

@@ -143,6 +143,8 @@
 {#snippet trip(l: Schemas['MyLoad'])}
   <p class="text-mute text-sm">
     Trip {l.trip} · load <span class="fig">{l.number}</span> · truck {l.truck}, trailer {l.trailer}
+    {#if l.with}· with {l.with}{#if l.withPhone}
+        <a class="text-lark underline" href="tel:{l.withPhone}">{l.withPhone}</a>{/if}{/if}
   </p>
 {/snippet}
 

@@ -107,7 +107,7 @@
       {#if g.driverId}
         <p class="flex justify-between gap-2">
           <span
-            ><b>{g.driver}</b>
+            ><b>{g.driver}{g.codriver ? ` / ${g.codriver}` : ''}</b>
             <span class="text-mute text-sm">truck {g.truck} · {equipmentLabels[l.equipment ?? '']} {g.trailer}</span
             ></span
           ><span class="text-mute shrink-0 text-sm"
@@ -117,7 +117,7 @@
           >
         </p>
         <p class="text-mute text-sm">
-          {g.driverPhone}{g.acceptedAt && !g.handedOverAt
+          {[g.driverPhone, g.codriverPhone].filter(Boolean).join(' / ')}{g.acceptedAt && !g.handedOverAt
             ? ` · accepted the trip ${formatLocal(localAt(g.acceptedAt, session.zone))}`
             : ''}
         </p>

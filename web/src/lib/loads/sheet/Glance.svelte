@@ -64,7 +64,7 @@
     <dt class="text-mute text-sm font-bold">With</dt>
     {#if l.who && leg}
       <dd class="font-bold">
-        {leg.driver ?? leg.carrier}{leg.truck
+        {leg.codriver ? `${leg.driver} / ${leg.codriver}` : (leg.driver ?? leg.carrier)}{leg.truck
           ? ` · truck ${leg.truck} · ${equipmentLabels[l.equipment ?? ''] ?? 'trailer'} ${leg.trailer}`
           : ''}
       </dd>
