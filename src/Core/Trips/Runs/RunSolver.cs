@@ -113,7 +113,67 @@ public sealed class RunSolver
             }
         }
 
+        if (_visited.Count is > 0 and <= MostTried && _p.Locked is null && _p.Share != RunShare.Even && !_cancel.IsCancellationRequested)
+        {
+            Offer(TryAll());
+        }
+
         return Plan();
+    }
+
+    /// <summary>Up to so many stops every order is tried: 1,957 for each driver.</summary>
+    private const int MostTried = 6;
+
+    /// <summary>The best plan there is, of all: the most stops served, then the least cost.</summary>
+    private List<int[]> TryAll()
+    {
+        var fixedCost = _p.Share == RunShare.Fewest ? 1e7 : 0;
+        // Of the drivers so far, for each set of stops served: what it costs, and the last driver's stops.
+        var reached = new Dictionary<int, (double Cost, List<int[]> Routes)> { [0] = (0, []) };
+        for (var d = 0; d < _p.Drivers.Count; d++)
+        {
+            var best = new Dictionary<int, (double Cost, int[] Stops)> { [0] = (0, []) };
+            Extend(d, [], 0, best);
+            var next = new Dictionary<int, (double Cost, List<int[]> Routes)>();
+            foreach (var (served, (cost, routes)) in reached)
+            {
+                foreach (var (set, (more, stops)) in best.Where(b => (b.Key & served) == 0))
+                {
+                    var sum = cost + more + (set == 0 ? 0 : fixedCost);
+                    if (!next.TryGetValue(served | set, out var had) || sum < had.Cost)
+                    {
+                        next[served | set] = (sum, [.. routes, stops]);
+                    }
+                }
+            }
+
+            reached = next;
+        }
+
+        return reached.OrderByDescending(r => int.PopCount(r.Key)).ThenBy(r => r.Value.Cost).First().Value.Routes;
+    }
+
+    /// <summary>Tries every order of the stops a driver does not have yet after those they have, and keeps the cheapest for each set.</summary>
+    private void Extend(int driver, int[] stops, int set, Dictionary<int, (double Cost, int[] Stops)> best)
+    {
+        for (var i = 0; i < _visited.Count; i++)
+        {
+            if ((set & (1 << i)) == 0)
+            {
+                int[] longer = [.. stops, _visited[i]];
+                var with = set | (1 << i);
+                if (RunClock.Go(_p, driver, longer).Run is not null)
+                {
+                    var cost = RunClock.Cost(_p, driver, longer);
+                    if (!best.TryGetValue(with, out var had) || cost < had.Cost)
+                    {
+                        best[with] = (cost, longer);
+                    }
+                }
+
+                Extend(driver, longer, with, best);
+            }
+        }
     }
 
     private RunPlan Plan()
