@@ -75,6 +75,7 @@ public static partial class LarkApp
             .AddSingleton<DocumentRequestCommands>()
             .AddSingleton<OpenLoads>()
             .AddSingleton<PlanCommands>()
+            .AddSingleton<MoveCommands>()
             .AddSingleton<TodayCache>()
             .AddSingleton<RunPlanner>();
         services.AddSingleton(_ => new Mailbox(Path.Combine(settings.Data, "outside", "mail")));

@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test';
-import { as, message, pick, test } from './business';
+import { as, message, pick, select, test } from './business';
 import { assignBest, get } from './plan';
 
 /** The page of a trip with one load that begins later. */
@@ -88,4 +88,73 @@ test('a trailer that was seen elsewhere is hooked there first', async ({ browser
   await expect(first).toContainText(`Bozeman MT hook trailer ${trailer}`);
   await expect(page.getByText('add a stop to hook it')).toBeHidden();
   await dissolve(page);
+});
+
+test('a co-driver is put on a trip with a share of the work, and taken off', async ({ browser }) => {
+  const page = await as(browser, 'ines');
+  const free = (
+    await get<{ drivers: { name: string; off: unknown[]; trips: { endedAt: string | null }[] }[] }>(
+      page,
+      'plan?days=14',
+    )
+  ).drivers.filter((d) => d.off.length === 0 && d.trips.every((t) => t.endedAt));
+  await tripPage(page);
+  const trip = page.url();
+  const driver = (await page.getByRole('heading', { name: /^Trip \d+/ }).textContent())!;
+  const codriver = free.map((d) => d.name).find((name) => !driver.includes(name))!;
+  await page.getByRole('button', { name: 'Add co-driver' }).click();
+  const form = page.getByRole('group', { name: /^Co-driver of trip/ });
+  await select(form, 'Co-driver', codriver);
+  await form.getByLabel('Share of the work').fill('140');
+  await page.keyboard.press('Control+Enter');
+  await expect(form.getByText('The share is a percentage from 0 to 100')).toBeVisible();
+  await form.getByLabel('Share of the work').fill('40');
+  await page.keyboard.press('Control+Enter');
+  await expect(message(page, `${codriver} is the co-driver of`)).toBeVisible();
+  await expect(page.getByRole('list', { name: 'Drivers' }).getByRole('listitem').nth(1)).toContainText(
+    `${codriver} co-driver, 40% of the work`,
+  );
+
+  await page.goto('/plan?days=14');
+  const row = page.getByRole('row').filter({ has: page.getByRole('button', { name: codriver, exact: true }) });
+  await expect(row.getByRole('button', { name: /^Trip \d+ with / })).toBeVisible();
+
+  await page.goto(trip);
+  await page.getByRole('button', { name: 'Change co-driver' }).click();
+  await select(form, 'Co-driver', /^None: /);
+  await page.getByRole('button', { name: 'Take co-driver off' }).click();
+  await expect(message(page, 'drives alone')).toBeVisible();
+  await expect(page.getByRole('list', { name: 'Drivers' })).toHaveCount(0);
+  await dissolve(page);
+});
+
+test('an empty trailer is moved by keyboard, and the move is undone', async ({ browser }) => {
+  const page = await as(browser, 'ines');
+  const { trailers } = await get<{ trailers: { unit: string; source: string; where: string }[] }>(
+    page,
+    'fleet/locations',
+  );
+  const standing = trailers.filter((t) => t.source === 'person');
+  const moved = (await get<{ open: { load: string; customer: string | null }[] }>(page, 'plan?days=7')).open;
+  const trailer = standing.find((t) => !moved.some((l) => l.customer?.endsWith(t.unit)))!;
+  await page.goto('/plan?days=7');
+  await expect(page.getByRole('grid', { name: 'Plan by drivers' })).toBeVisible();
+  await page.keyboard.press('n');
+  const form = page.getByRole('group', { name: 'New move' });
+  await select(page, 'Trailer to move', new RegExp(`^Trailer ${trailer.unit},`));
+  await expect(form.getByText(trailer.where)).toBeVisible();
+  await pick(page, 'To', 'Dillon MT');
+  await page.keyboard.press('Control+Enter');
+  await expect(form.getByText('Enter from when the move can begin')).toBeVisible();
+  await form.getByLabel('Ready from').fill('+3d 0800');
+  await form.getByLabel('There by').fill('+4d 1800');
+  await page.keyboard.press('Control+Enter');
+  await expect(message(page, /Move \d+ is booked/)).toBeVisible();
+  const row = page.getByRole('row').filter({ hasText: 'to Dillon MT' });
+  await expect(row).toBeVisible();
+  await row.getByRole('button').first().click();
+  await page.keyboard.press('o');
+  await expect(page.getByRole('heading', { name: `Move of trailer ${trailer.unit}` })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).first().click();
+  await expect(row).toHaveCount(0);
 });

@@ -15,7 +15,7 @@ public sealed record AccruableLeg(long LegId, long CarrierId, Money Agreed, Loca
 public sealed record AccruableLoad(
     long LoadId,
     string Number,
-    long CustomerId,
+    long? CustomerId,
     LocalDate DeliveredOn,
     bool IsBilled,
     IReadOnlyList<(ChargeKind Kind, Money Amount)> Charges,
@@ -92,10 +92,10 @@ public static class Accruals
     }
 
     private static Dictionary<(string Account, long Customer, Currency Currency), decimal> Earned(AccruableLoad? load) =>
-        load is null
+        load is not { CustomerId: { } customer }
             ? []
             : load
-                .Charges.GroupBy(c => (Postings.RevenueAccount(c.Kind).Code, load.CustomerId, c.Amount.Currency))
+                .Charges.GroupBy(c => (Postings.RevenueAccount(c.Kind).Code, customer, c.Amount.Currency))
                 .ToDictionary(g => g.Key, g => g.Sum(c => c.Amount.Amount));
 
     /// <summary>The day to post on, and the day to reverse on when the delivery moved between two open days.</summary>

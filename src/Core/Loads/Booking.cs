@@ -35,7 +35,14 @@ public static class Booking
         var forDriver = validation.Text(order.DriverInstructions, "driverInstructions", "The driver instructions", 4000);
         var forCarrier = validation.Text(order.CarrierInstructions, "carrierInstructions", "The carrier instructions", 4000);
 
-        if (order.CustomerId is null)
+        if (order.Move is not null)
+        {
+            if (order.CustomerId is not null || order.BillToId is not null || order.Charges.Count > 0)
+            {
+                validation.Add("move.bills", "A move bills nobody: it has no customer and no charges.", "customerId");
+            }
+        }
+        else if (order.CustomerId is null)
         {
             if (must)
             {
@@ -84,7 +91,7 @@ public static class Booking
 
         var stops = order.Stops.Select((s, i) => Stop(s, i, places, must, today, validation)).ToList();
         StopOrder(stops, must, validation);
-        var freight = Freight(order, must, validation);
+        var freight = Freight(order, must && (order.Move is null || order.Freight.Count > 0), validation);
         int? miles = null;
         if (stops.Count >= 2 && stops.All(s => s.Place is not null))
         {
@@ -96,7 +103,7 @@ public static class Booking
             miles = Miles(stops);
         }
 
-        var charges = Charges(order, must, miles, today, validation);
+        var charges = Charges(order, must && order.Move is null, miles, today, validation);
         var references = References(order, validation);
         var values = CustomFields(order, own ?? [], must, validation);
         return validation.Ok
@@ -121,6 +128,7 @@ public static class Booking
                 BillToId = order.BillToId == order.CustomerId ? null : order.BillToId,
                 FreightTerms = order.FreightTerms,
                 Currency = order.Currency,
+                Move = order.Move,
             }
             : validation.Problems;
     }

@@ -174,6 +174,9 @@ public sealed record LoadOrder(
 
     public FreightTerms? FreightTerms { get; init; }
 
+    /// <summary>Set for a move, which bills nobody; null for freight of a customer.</summary>
+    public MoveOf? Move { get; init; }
+
     /// <summary>Of its charges: what its payer is billed in.</summary>
     public Currency Currency { get; init; }
 }
@@ -256,6 +259,9 @@ public sealed record BookedLoad(
     public long? BillToId { get; init; }
 
     public FreightTerms? FreightTerms { get; init; }
+
+    /// <summary>Set for a move, which bills nobody.</summary>
+    public MoveOf? Move { get; init; }
 
     /// <summary>Whom it is billed to.</summary>
     public long? PayerId => BillToId ?? CustomerId;

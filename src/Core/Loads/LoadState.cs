@@ -47,6 +47,7 @@ public enum LegCover
 /// <param name="OnInvoice">On an invoice that was not voided.</param>
 /// <param name="InvoicePaid">That invoice is paid in full.</param>
 /// <param name="LegsPaid">Carriers or drivers of all legs were paid.</param>
+/// <param name="BillsNobody">A move: there is nothing to invoice.</param>
 public sealed record LoadFacts(
     bool IsDraft,
     bool IsQuoted,
@@ -55,7 +56,8 @@ public sealed record LoadFacts(
     IReadOnlyList<LegCover> Legs,
     bool OnInvoice,
     bool InvoicePaid,
-    bool LegsPaid
+    bool LegsPaid,
+    bool BillsNobody = false
 );
 
 public static class LoadStates
@@ -69,7 +71,7 @@ public static class LoadStates
     /// <summary>
     /// Derives a load's state: the furthest that is true of it. Covered when the leg that moves next has a driver or a carrier that accepted,
     /// tendered while a carrier has not answered; rolling from the first departure to the last delivery; closed when the customer paid and the
-    /// carrier or driver was paid. A later leg that nobody has yet does not change it: see <see cref="ToCover"/>.
+    /// carrier or driver was paid; a move, which bills nobody, when these were. A later leg that nobody has yet does not change it: see <see cref="ToCover"/>.
     /// </summary>
     public static LoadState Derive(LoadFacts facts)
     {
@@ -91,7 +93,7 @@ public static class LoadStates
         var deliveries = facts.Stops.Where(s => s.Kind == StopKind.Delivery && !s.Refused).ToList();
         if (deliveries.Count > 0 && deliveries.All(s => s.Done))
         {
-            return LoadState.Delivered;
+            return facts.BillsNobody && facts.LegsPaid ? LoadState.Closed : LoadState.Delivered;
         }
 
         if (facts.Stops.Any(s => s.Left || (s.Kind == StopKind.Delivery && s.Done)))

@@ -11,6 +11,7 @@ namespace SteadyLark.Core.Trips;
 /// first to the last.</param>
 /// <param name="Towns">The towns of these, in order, as are their <paramref name="Zones"/>.</param>
 /// <param name="Own">The truck's own stop, which is all such a leg has: it carries nothing and is of no load; null for a load's leg.</param>
+/// <param name="Empty">Whether it is a move of an empty trailer: its miles are empty ones.</param>
 public sealed record TripLeg(
     long LegId,
     long LoadId,
@@ -19,7 +20,8 @@ public sealed record TripLeg(
     IReadOnlyList<string> Towns,
     IReadOnlyList<DateTimeZone> Zones,
     IReadOnlyList<CargoLine> Cargo,
-    TripStop? Own = null
+    TripStop? Own = null,
+    bool Empty = false
 )
 {
     /// <summary>Whether it carries a load's freight.</summary>
@@ -135,14 +137,14 @@ public static class Itinerary
             : points;
     }
 
-    /// <summary>The legs on board after each visit, in the order in which they were picked up.</summary>
+    /// <summary>The legs whose freight is on board after each visit, in the order in which they were picked up.</summary>
     public static IReadOnlyList<IReadOnlyList<TripLeg>> Aboard(IReadOnlyList<Visit> visits)
     {
         var now = new List<TripLeg>();
         var after = new List<IReadOnlyList<TripLeg>>(visits.Count);
         foreach (var v in visits)
         {
-            if (v.Begins)
+            if (v.Begins && !v.Leg.Empty)
             {
                 now.Add(v.Leg);
             }
@@ -200,7 +202,14 @@ public static class Itinerary
         for (var i = 0; i < visits.Count; i++)
         {
             var v = visits[i];
-            if (!v.Reached && v.Ends && !v.Begins && aboard[i - 1] is { Count: > 1 } before && before[^1] != v.Leg)
+            if (
+                !v.Reached
+                && v.Ends
+                && !v.Begins
+                && aboard[i - 1] is { Count: > 1 } before
+                && before.Contains(v.Leg)
+                && before[^1] != v.Leg
+            )
             {
                 var front = before.SkipWhile(l => l != v.Leg).Skip(1).Select(l => l.Number);
                 found.Add(

@@ -26,6 +26,10 @@ public enum TransferEvent
     Taken,
 }
 
+/// <summary>The trailer that a leg's truck has to pull.</summary>
+/// <param name="Town">Where the freight changes trucks in it; null when the trailer itself is moved.</param>
+public sealed record RequiredTrailer(long Id, string Unit, string? Town);
+
 /// <summary>Splitting a load's leg at a planned transfer, joining two legs, and what happens at the transfer.</summary>
 public static class Splits
 {
@@ -153,19 +157,25 @@ public static class Splits
     /// it ends; null when any will do. Unless freight is transloaded it stays in its trailer.</summary>
     /// <param name="leg">From 0.</param>
     /// <param name="trailers">Of each leg; null when nobody of ours has it.</param>
-    public static (long Id, string Unit, string Town)? Trailer(LoadPath path, int leg, IReadOnlyList<(long Id, string Unit)?> trailers) =>
+    public static RequiredTrailer? Trailer(LoadPath path, int leg, IReadOnlyList<(long Id, string Unit)?> trailers) =>
         path.Begin(leg) is { Method: not TransferMethod.Transload } begin && trailers[leg - 1] is { } dropped
-            ? (dropped.Id, dropped.Unit, begin.Town)
+            ? new RequiredTrailer(dropped.Id, dropped.Unit, begin.Town)
         : path.End(leg) is { Method: not TransferMethod.Transload } end && trailers[leg + 1] is { } hooked
-            ? (hooked.Id, hooked.Unit, end.Town)
+            ? new RequiredTrailer(hooked.Id, hooked.Unit, end.Town)
         : null;
 
     /// <summary>Checks that a leg's truck pulls the trailer it has to.</summary>
-    public static void CheckTrailer((long Id, string Unit, string Town)? required, long? trailerId, Validation validation)
+    public static void CheckTrailer(RequiredTrailer? required, long? trailerId, Validation validation)
     {
         if (required is { } r && trailerId is not null && trailerId != r.Id)
         {
-            validation.Add("trailer.dropped", $"The freight changes trucks in {r.Town} in trailer {r.Unit}: choose that one.", "trailerId");
+            validation.Add(
+                "trailer.dropped",
+                r.Town is null
+                    ? $"Trailer {r.Unit} is what is moved: choose that one."
+                    : $"The freight changes trucks in {r.Town} in trailer {r.Unit}: choose that one.",
+                "trailerId"
+            );
         }
     }
 

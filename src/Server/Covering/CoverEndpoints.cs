@@ -395,7 +395,11 @@ public static class CoverEndpoints
                 t.Id,
                 t.Unit,
                 t.Equipment,
-                required is { } r && r.Id != t.Id ? $"the freight is in {r.Unit}" : held.Trailers.GetValueOrDefault(t.Id)
+                required is { } r && r.Id != t.Id
+                    ? r.Town is null
+                        ? $"{r.Unit} is moved"
+                        : $"the freight is in {r.Unit}"
+                    : held.Trailers.GetValueOrDefault(t.Id)
             ))
             .ToList();
 

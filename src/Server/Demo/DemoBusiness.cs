@@ -12,6 +12,7 @@ using SteadyLark.Core.Places;
 using SteadyLark.Outside.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Covering;
+using SteadyLark.Server.Loads;
 using SteadyLark.Server.People;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
@@ -224,6 +225,7 @@ public static class DemoBusiness
             await DemoSplits.Write(w, cast);
             await DemoYard.Write(w, cast);
             await DemoShared.Write(services.GetRequiredService<CoverCommands>(), w, cast);
+            await DemoMoves.Write(services.GetRequiredService<MoveCommands>(), services.GetRequiredService<CoverCommands>(), w, cast);
             await DemoTeam.Write(w, cast);
             await DemoPlan.Write(w);
         }

@@ -777,7 +777,7 @@ internal sealed class Past(DateTimeZone zone, Past? before = null)
                 if (Accruals.RevenueCodes.Contains(line.Account))
                 {
                     load.Revenue.Add(
-                        new PostedRevenue(line.Account, delivered.CustomerId, new Money(-line.Signed, line.Currency), entry.PostedOn)
+                        new PostedRevenue(line.Account, delivered.CustomerId!.Value, new Money(-line.Signed, line.Currency), entry.PostedOn)
                     );
                 }
                 else if (line.Account == Accounts.AccruedCarrierPay.Code)

@@ -230,9 +230,13 @@ public sealed record CancelRequest(
 /// <summary>Booking, editing and canceling loads.</summary>
 public static class LoadCommands
 {
-    public static async Task<Outcome<BookedAnswer>> Book(CommandContext w, LoadRequest request)
+    public static Task<Outcome<BookedAnswer>> Book(CommandContext w, LoadRequest request) => Book(w, request, null);
+
+    /// <summary>Books a load, or a move.</summary>
+    /// <param name="move">Set for a move.</param>
+    internal static async Task<Outcome<BookedAnswer>> Book(CommandContext w, LoadRequest request, MoveOf? move)
     {
-        var decided = await Decide(w, request);
+        var decided = await Decide(w, request, move);
         if (!decided.Ok)
         {
             return decided.Problems;
@@ -270,7 +274,7 @@ public static class LoadCommands
             };
         }
 
-        var decided = await Decide(w, request with { OfficeId = request.OfficeId ?? before.OfficeId });
+        var decided = await Decide(w, request with { OfficeId = request.OfficeId ?? before.OfficeId }, before.Load.Move);
         if (!decided.Ok)
         {
             return decided.Problems;
@@ -439,7 +443,8 @@ public static class LoadCommands
         }
     }
 
-    private static async Task<Outcome<BookedLoad>> Decide(CommandContext w, LoadRequest request)
+    /// <param name="move">Set for a move; a load stays what it is when it is edited.</param>
+    private static async Task<Outcome<BookedLoad>> Decide(CommandContext w, LoadRequest request, MoveOf? move)
     {
         var access = w.Actor.Access;
         var limits = access?.Limits ?? ViewLimits.None;
@@ -459,7 +464,7 @@ public static class LoadCommands
             return Problem.Missing("This office", "officeId");
         }
 
-        var order = request.Order() with { OfficeId = office.Value };
+        var order = request.Order() with { OfficeId = office.Value, Move = move };
         var places = await PlaceStore.Known(w.Db, order.Stops.Select(s => s.PlaceId).OfType<long>());
         var customer = order.CustomerId is { } id ? await CompanyStore.Get(w.Db, id) : null;
         var billTo = order.BillToId is { } payer ? await CompanyStore.Get(w.Db, payer) : null;

@@ -450,6 +450,11 @@ public static class LoadViews
 
     private static async Task<IReadOnlyList<string>> Missing(NpgsqlConnection db, LoadSheet sheet, List<DocumentRow> documents)
     {
+        if (sheet.Load.IsMove)
+        {
+            return [];
+        }
+
         if (
             sheet.Load.State != LoadState.Delivered
             && !(sheet.Load.State == LoadState.Cancelled && sheet.Charges.Any(c => Cancellation.Keeps(c.Kind)) && sheet.Invoice is null)

@@ -19,6 +19,12 @@ public static class PlanEndpoints
 
     public static void MapPlan(this RouteGroupBuilder api)
     {
+        api.MapPost("/moves", (MoveRequest request, HttpContext http, Commands commands, MoveCommands moves) =>
+                commands.Run(http, w => moves.Make(w, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("makeMove");
+
         api.MapGet(
                 "/plan",
                 async (QueryDay? from, int? days, HttpContext http, CallerReads reads, OpenLoads open, IClock clock, BusinessZone zone) =>

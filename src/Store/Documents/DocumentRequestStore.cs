@@ -59,7 +59,7 @@ public static class DocumentRequestStore
                     on true
                 join lateral (select p.town from stops s join places p on p.id = s.place_id where s.load_id = l.id order by s.seq desc limit
                     1) b on true
-                where l.state = 'delivered' and (@load::bigint is null or l.id = @load) and (@driver::bigint is null or
+                where l.state = 'delivered' and not l.is_move and (@load::bigint is null or l.id = @load) and (@driver::bigint is null or
                     @driver in (t.driver_id, t.codriver_id)) order by l.delivered_at, l.id
                 """,
                 r => new MissingDocuments(

@@ -32,6 +32,36 @@ public static class LocationStore
             )
         ).ToDictionary(x => x.Trip, x => x.At);
 
+    /// <summary>Where a trailer is before an instant: where its last trip that begins before it leaves it, or where it was seen after that; null when
+    /// nothing is known.</summary>
+    public static Task<UnitStand?> TrailerBefore(NpgsqlConnection db, long trailerId, Instant before) =>
+        db.Row(
+            """
+            select x.at, x.number, x.source, x.place_id, p.latitude, p.longitude, p.town || ' ' || p.region as town
+            from (
+                (select e.place_id, coalesce(b.ended_at, upper(b.scheduled)) as at, b.number, 'trip' as source from trips b join trailer_ends e on e.trip_id = b.id
+                    where b.trailer_id = @id and b.canceled_at is null and lower(b.scheduled) < @before order by lower(b.scheduled) desc limit 1)
+                union all
+                (select u.place_id, u.at, null, 'person' from unit_locations u where u.trailer_id = @id order by u.at desc limit 1)
+                order by at desc limit 1) x
+            join places p on p.id = x.place_id
+            """,
+            Stand,
+            ("id", trailerId),
+            ("before", before)
+        );
+
+    /// <summary>The load whose freight waits at a transfer in a trailer; null when none does.</summary>
+    public static Task<string?> LoadedWith(NpgsqlConnection db, long trailerId) =>
+        db.One<string>(
+            """
+            select l.number from transfers x join leg_ends le on le.ends_id = x.id join legs g on g.id = le.leg_id join trips t on t.id = g.trip_id
+            join loads l on l.id = x.load_id
+            where t.trailer_id = @id and x.method <> 'transload' and x.left_at is not null and x.taken_at is null and l.cancelled_at is null limit 1
+            """,
+            ("id", trailerId)
+        );
+
     /// <summary>Where each truck is, by truck, as far as anything is known. What a device reported has no town.</summary>
     public static Task<Dictionary<long, UnitStand>> Trucks(NpgsqlConnection db) => Now(db, "truck", "trucks", "", Device);
 

@@ -85,12 +85,11 @@ public static class AccrualStore
         );
         return (
             load.Number,
-            load is { On: { } on, Customer: { } customer }
-            && load.State is LoadState.Delivered or LoadState.Billed or LoadState.Closed or LoadState.Cancelled
+            load.On is { } on && load.State is LoadState.Delivered or LoadState.Billed or LoadState.Closed or LoadState.Cancelled
                 ? new AccruableLoad(
                     loadId,
                     load.Number,
-                    customer,
+                    load.Customer,
                     on,
                     load.Invoiced,
                     load.State == LoadState.Cancelled ? charges.Where(c => Cancellation.Keeps(c.Item1)).ToList() : charges,

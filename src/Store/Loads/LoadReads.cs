@@ -53,7 +53,7 @@ public static class LoadReads
     /// <param name="leg">Selects the leg that a row is about.</param>
     private static string RowsOf(string which, string leg = InProgress) =>
         $"""
-            select l.*, c.name as customer, z.name as bill_to, f.description as freight, f.weight_lb, f.temperature_f, coalesce(f.hazmat, false) as hazmat,
+            select l.*, c.name as customer, mt.unit as moves_trailer, z.name as bill_to, f.description as freight, f.weight_lb, f.temperature_f, coalesce(f.hazmat, false) as hazmat,
                 h.reason as held,
                    coalesce(d.short_name || coalesce(' / ' || m.short_name, ''), k.name) as who, g.id as leg_id, coalesce(g.seq, 1) as leg_seq, t.driver_id, t.codriver_id, g.carrier_id, g.trip_id, t.number as trip, g.agreed, g.currency as agreed_currency,
                    round(l.revenue * rate_of(l.currency, l.first_at), 2) as booked_revenue,
@@ -62,6 +62,7 @@ public static class LoadReads
             from ({which}) l
             left join companies c on c.id = l.customer_id
             left join companies z on z.id = l.bill_to_id
+            left join trailers mt on mt.id = l.moves_trailer_id
             left join lateral (select string_agg(description, ', ' order by seq) as description, sum(weight_lb)::int as weight_lb,
                 min(temperature_f) as temperature_f, bool_or(hazmat) as hazmat
                                from freight_lines where load_id = l.id) f on true
@@ -510,7 +511,7 @@ public static class LoadReads
             r.Text("number"),
             r.Enum<LoadState>("state"),
             r.LongOrNull("customer_id"),
-            r.TextOrNull("customer"),
+            r.Bool("is_move") ? Moves.Title(r.TextOrNull("moves_trailer")) : r.TextOrNull("customer"),
             r.TextOrNull("reference"),
             r.EnumOrNull<Equipment>("equipment"),
             r.TextOrNull("freight"),
@@ -540,6 +541,9 @@ public static class LoadReads
             r.IntOrNull("to_cover"),
             [],
             [],
-            r.LongOrNull("codriver_id")
+            r.LongOrNull("codriver_id"),
+            r.Bool("is_move"),
+            r.LongOrNull("moves_trailer_id"),
+            r.TextOrNull("moves_trailer")
         );
 }

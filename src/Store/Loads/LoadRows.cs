@@ -154,9 +154,16 @@ public sealed record LoadRow(
     int? ToCover,
     IReadOnlyList<TransferRow> Transfers,
     IReadOnlyList<StopRow> Stops,
-    long? CodriverId = null
+    long? CodriverId = null,
+    bool IsMove = false,
+    long? MovesTrailerId = null,
+    string? MovesTrailer = null
 )
 {
+    /// <summary>Set for a move, which bills nobody.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public MoveOf? Move => IsMove ? new MoveOf(MovesTrailerId) : null;
+
     /// <summary>Those who drive for it: one, or the two of a team; none without a truck of ours.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public IReadOnlyList<long> Crew => new[] { DriverId, CodriverId }.OfType<long>().ToList();
@@ -443,12 +450,14 @@ public static class LoadFactsOfRows
     }
 
     /// <summary>The trailer that a leg's truck has to pull; null when any will do.</summary>
-    public static (long Id, string Unit, string Town)? RequiredTrailer(this LoadSheet sheet, LegRow leg) =>
-        Splits.Trailer(
-            sheet.Load.Path(),
-            leg.Seq - 1,
-            sheet.Legs.Select(l => l.TrailerId is { } id ? (id, l.Trailer!) : default((long, string)?)).ToList()
-        );
+    public static RequiredTrailer? RequiredTrailer(this LoadSheet sheet, LegRow leg) =>
+        sheet.Load.MovesTrailerId is { } moved
+            ? new RequiredTrailer(moved, sheet.Load.MovesTrailer!, null)
+            : Splits.Trailer(
+                sheet.Load.Path(),
+                leg.Seq - 1,
+                sheet.Legs.Select(l => l.TrailerId is { } id ? (id, l.Trailer!) : default((long, string)?)).ToList()
+            );
 
     /// <summary>Whether a leg's truck has been somewhere with it.</summary>
     public static bool Started(this LoadSheet sheet, LegRow leg) =>

@@ -27,9 +27,9 @@ public static class LoadWrites
         var id = await w.Db.One<long>(
             """
             insert into loads (number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles,
-                revenue, booked_by, booked_at, first_at, last_at, office_id, bill_to_id, freight_terms, currency, to_cover)
+                revenue, booked_by, booked_at, first_at, last_at, office_id, bill_to_id, freight_terms, currency, is_move, moves_trailer_id, to_cover)
             values (@number, @state, @draft, @customer, @reference, @equipment, @forDriver, @forCarrier, @miles, @revenue, @by, @now,
-                @first, @last, @office, @billTo, @terms, @currency, case when @draft then null else 1 end) returning id
+                @first, @last, @office, @billTo, @terms, @currency, @move, @movesTrailer, case when @draft then null else 1 end) returning id
             """,
             [
                 ("number", number),
@@ -201,7 +201,7 @@ public static class LoadWrites
         var db = w.Db;
         List<StopFacts> stops = [];
         List<(LegCover Cover, bool Paid, bool Ended)> legs = [];
-        (bool Draft, bool Cancelled, bool Invoiced, bool Paid, bool Delivered, Money Late) whole = default;
+        (bool Draft, bool Cancelled, bool Invoiced, bool Paid, bool Delivered, Money Late, bool Move) whole = default;
         await db.Together(
             [("id", id)],
             (
@@ -233,7 +233,7 @@ public static class LoadWrites
             ),
             (
                 """
-                select l.is_draft, l.cancelled_at is not null as cancelled, coalesce(i.billed, false) as invoiced, coalesce(i.paid, false) as
+                select l.is_draft, l.is_move, l.cancelled_at is not null as cancelled, coalesce(i.billed, false) as invoiced, coalesce(i.paid, false) as
                     paid, l.delivered_at is not null as delivered, l.currency, case when i.billed then (select coalesce(sum(c.amount), 0) from charges c
                     where c.load_id = l.id and not exists (select 1 from invoice_lines x where x.charge_id = c.id and x.standing)) else 0
                     end as late
@@ -248,7 +248,8 @@ public static class LoadWrites
                         r.Bool("invoiced"),
                         r.Bool("paid"),
                         r.Bool("delivered"),
-                        r.Money("late")
+                        r.Money("late"),
+                        r.Bool("is_move")
                     )
             )
         );
@@ -260,7 +261,8 @@ public static class LoadWrites
             legs.SkipWhile(g => g.Ended).Select(g => g.Cover).ToList(),
             whole.Invoiced,
             whole.Paid && whole.Late.Amount == 0,
-            legs.Count > 0 && legs.All(g => g.Paid)
+            legs.Count > 0 && legs.All(g => g.Paid),
+            whole.Move
         );
         var state = LoadStates.Derive(facts);
         var toCover = LoadStates.ToCover(state, facts.Legs) + legs.TakeWhile(g => g.Ended).Count() + 1;
@@ -300,6 +302,8 @@ public static class LoadWrites
             ("office", load.OfficeId),
             ("billTo", load.BillToId),
             ("terms", load.FreightTerms),
+            ("move", load.Move is not null),
+            ("movesTrailer", load.Move?.TrailerId),
             ("first", load.Stops.Count > 0 ? load.Stops[0].At?.From : null),
             ("last", load.Stops.Count > 0 ? load.Stops[^1].At?.Until : null),
         ];

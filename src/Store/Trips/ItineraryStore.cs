@@ -304,7 +304,8 @@ public static class ItineraryStore
             stops,
             stops.Select(s => load.TownOf(s.Id)).ToList(),
             stops.Select(s => load.ZoneOf(s.Id)).ToList(),
-            cargo?[load.Id].ToList() ?? []
+            cargo?[load.Id].ToList() ?? [],
+            Empty: load.IsMove && load.Freight is null
         );
     }
 

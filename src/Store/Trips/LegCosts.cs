@@ -56,6 +56,7 @@ public static class LegCosts
         int Place,
         Money LineHaul,
         int Stops,
+        bool EmptyMove,
         LocalDate On,
         GeoPoint? From,
         GeoPoint? Start
@@ -65,6 +66,7 @@ public static class LegCosts
     private const string Select = $"""
         select g.id, g.load_id, g.trip_id, g.miles, t.driver_id, d.worker_kind, t.codriver_id, t.codriver_share, m.worker_kind as codriver_kind, extract(epoch from upper(t.scheduled) - lower(t.scheduled)) / 60 as scheduled,
         {LegSql.AllMiles} as leg_miles, {LegSql.Weights} as leg_weights, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul, {LegSql.Points} as stops,
+        (l.is_move and not exists (select 1 from freight_lines f where f.load_id = l.id)) as empty_move,
         (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day,
         f.latitude as from_latitude, f.longitude as from_longitude, p.latitude, p.longitude
         from legs g join trips t on t.id = g.trip_id join drivers d on d.id = t.driver_id left join drivers m on m.id = t.codriver_id join loads l on l.id = g.load_id
@@ -110,6 +112,7 @@ public static class LegCosts
                 r.Int("leg_place"),
                 r.Usd("line_haul"),
                 r.Int("stops"),
+                r.Bool("empty_move"),
                 r.Date("on_day"),
                 Point(r, "from_"),
                 Point(r, "")
@@ -138,9 +141,10 @@ public static class LegCosts
                 var all = l.LegMiles.Sum();
                 var work = parts.TryGetValue(l.Id, out var part)
                     ? part
+                    // A move of an empty trailer has no loaded miles.
                     : new TruckWork(
-                        l.Miles,
-                        empty.WholeMiles,
+                        l.EmptyMove ? 0 : l.Miles,
+                        empty.WholeMiles + (l.EmptyMove ? l.Miles : 0),
                         empty.TollMiles + (all > 0 ? tolls * l.Miles / all : 0),
                         empty.DoorToDoor + l.Scheduled
                     );

@@ -136,8 +136,8 @@ public class SplitTests
     public void A_dropped_trailer_goes_on()
     {
         var path = Split(Whole(), 0, At(20));
-        Assert.Equal((5307, "5307", "Missoula MT"), Splits.Trailer(path, 1, [(5307, "5307"), null]));
-        Assert.Equal((5306, "5306", "Missoula MT"), Splits.Trailer(path, 0, [null, (5306, "5306")]));
+        Assert.Equal(new RequiredTrailer(5307, "5307", "Missoula MT"), Splits.Trailer(path, 1, [(5307, "5307"), null]));
+        Assert.Equal(new RequiredTrailer(5306, "5306", "Missoula MT"), Splits.Trailer(path, 0, [null, (5306, "5306")]));
         Assert.Null(Splits.Trailer(path, 1, [null, null]));
         Assert.Null(Splits.Trailer(Split(Whole(), 0, At(20, method: TransferMethod.Transload)), 1, [(5307, "5307"), null]));
         foreach (
@@ -149,7 +149,7 @@ public class SplitTests
         )
         {
             var validation = new Validation();
-            Splits.CheckTrailer((5307, "5307", "Missoula MT"), trailer, validation);
+            Splits.CheckTrailer(new RequiredTrailer(5307, "5307", "Missoula MT"), trailer, validation);
             Assert.Equal(message, validation.Problems.SingleOrDefault()?.Message);
         }
     }

@@ -751,6 +751,23 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/trucks/{business.Ids["moses truck"]}/location"] = Located(),
             [$"POST /api/trailers/{business.Ids["lena trailer"]}/location"] = Located(),
             [$"PUT /api/loads/{apart}/shares"] = Node(new { shares = new[] { 60.5, 39.5 } }),
+            ["POST /api/moves"] = Node(
+                new
+                {
+                    trailerId = business.Ids["van"],
+                    what = "empty pallets",
+                    equipment = "van",
+                    fromPlaceId = business.Ids["from"],
+                    fromTownId = 1,
+                    toPlaceId = business.Ids["to"],
+                    toTownId = 1,
+                    from = "2026-11-26T15:00:00Z",
+                    by = "2026-11-28T15:00:00Z",
+                    driverId = business.Ids["lena"],
+                    truckId = business.Ids["lena truck"],
+                    instructions = "Ring the bell",
+                }
+            ),
             ["POST /api/plan/preview"] = Plan(),
             ["POST /api/plan/moves"] = Plan(),
             [$"POST /api/drivers/{business.Ids["moses"]}/time-off"] = Node(

@@ -2804,6 +2804,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeMove"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan": {
         parameters: {
             query?: never;
@@ -7757,6 +7773,11 @@ export interface components {
             stops: components["schemas"]["StopRow"][];
             /** Format: int64 */
             codriverId?: null | number;
+            /** @default false */
+            isMove: boolean;
+            /** Format: int64 */
+            movesTrailerId?: null | number;
+            movesTrailer?: null | string;
         };
         /** @description A complete load. */
         LoadSheet: {
@@ -8031,6 +8052,41 @@ export interface components {
              * @description Days of our own trucks.
              */
             truckDays: number;
+        };
+        /** @description A move, which bills nobody. */
+        MoveRequest: {
+            /**
+             * Format: int64
+             * @description The trailer that is moved; omitted for freight of our own.
+             */
+            trailerId: null | number;
+            /** @description What else is moved, or lies in the trailer; the trailer is empty when omitted. */
+            what: null | string;
+            equipment: null | components["schemas"]["Equipment"];
+            /**
+             * Format: int64
+             * @description Where it begins: where the trailer is when this and the town are omitted.
+             */
+            fromPlaceId: null | number;
+            /** Format: int64 */
+            fromTownId: null | number;
+            /** Format: int64 */
+            toPlaceId: null | number;
+            /** Format: int64 */
+            toTownId: null | number;
+            from: null | components["schemas"]["Instant"];
+            by: null | components["schemas"]["Instant"];
+            /**
+             * Format: int64
+             * @description Who drives it; assigned later when omitted.
+             */
+            driverId?: null | number;
+            /**
+             * Format: int64
+             * @description The driver's last truck when omitted.
+             */
+            truckId?: null | number;
+            instructions?: null | string;
         };
         MyLoad: {
             /** Format: int64 */
@@ -16111,6 +16167,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TripStopAnswer"];
+                };
+            };
+        };
+    };
+    makeMove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookedAnswer"];
                 };
             };
         };

@@ -3,7 +3,6 @@
   import { page } from '$app/state';
   import { api, take } from '../api/client';
   import { latest } from '../api/latest';
-  import LoadSheet from '../loads/LoadSheet.svelte';
   import { setQuery } from '../state/address';
   import { live } from '../state/live.svelte';
   import { showError } from '../state/messages.svelte';
@@ -14,14 +13,12 @@
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
   import Select from '$ui/Select.svelte';
-  import Sheet from '$ui/Sheet.svelte';
   import type { Axis } from '$ui/axis';
   import PlanChange from './PlanChange.svelte';
-  import PlanDriver from './PlanDriver.svelte';
   import PlanLeg from './PlanLeg.svelte';
   import PlanRow from './PlanRow.svelte';
+  import PlanSheets from './PlanSheets.svelte';
   import PlanStanding from './PlanStanding.svelte';
-  import PlanUnit from './PlanUnit.svelte';
   import { planKeys } from './keys';
   import { loadIdsOf, planTabs, type By, type Leg, type Row, type Target, type Trip } from './plan';
   import { Planner } from './planner.svelte';
@@ -63,11 +60,6 @@
       width: Math.max(240, width - 240 - 140),
     },
   );
-  const driver = $derived(
-    planner.rows.find((r) => r.driver?.id === driverId)?.driver ??
-      board?.drivers.find((d) => d.id === driverId) ??
-      null,
-  );
   const range = [1, 2, 4, 7, 14];
   const zoom = (by: number) => {
     const at = range.findIndex((d) => d >= days);
@@ -77,15 +69,15 @@
     const day = addDays(first, by);
     setQuery({ from: day === today ? null : day });
   };
-  const unit = $derived(planner.plain.find((r) => r.key === unitKey && !r.driver) ?? null);
-  const only = { load: null, driver: null, unit: null };
+  /** The new move that is entered: of a trailer, or new. */
+  const move = $derived(page.url.searchParams.get('move'));
+  const only = { load: null, driver: null, unit: null, move: null };
   function open(row: Row | null, trip?: Trip, leg?: Leg) {
     if (leg) setQuery({ ...only, load: String(leg.loadId) });
     else if (trip && loadIdsOf(trip).length > 1) void goto(`/trip/${trip.id}`);
     else if (trip) setQuery({ ...only, load: String(loadIdsOf(trip)[0]) });
     else if (row) setQuery({ ...only, ...(row.driver ? { driver: String(row.id) } : { unit: row.key }) });
   }
-  const close = () => setQuery(only);
   function drop(target: Target) {
     const what = dragged;
     dragged = null;
@@ -114,6 +106,7 @@
     zoom,
     shift,
     show,
+    move: () => setQuery({ ...only, move: 'new' }),
   });
 </script>
 
@@ -154,6 +147,8 @@
           options={[{ value: '', label: 'All groups' }, ...planner.groups.map((g) => ({ value: g, label: g }))]}
         />
       {/if}
+      {#if may}<Button small title="New move (n)" onclick={() => setQuery({ ...only, move: 'new' })}>New move</Button
+        >{/if}
       <span class="flex items-center text-sm">
         <Button small look="quiet" onclick={() => shift(-1)} aria-label="A day earlier" title="A day earlier ( [ )"
           >‹</Button
@@ -246,13 +241,11 @@
     {:else}<p class="text-mute p-6" role="status">Loading plan …</p>{/if}
     {#if planner.picked}<PlanChange {planner} />{/if}
   </section>
-  {#if loadId}
-    <Sheet label="load" onclose={close}><LoadSheet id={loadId} /></Sheet>
-  {:else if driver}
-    <Sheet label="driver" onclose={close}><PlanDriver {driver} {may} onchanged={load} /></Sheet>
-  {:else if unit}
-    <Sheet label={unit.by === 'trucks' ? 'truck' : 'trailer'} onclose={close}
-      ><PlanUnit row={unit} at={planner.unitAt(unit)} {may} onchanged={load} /></Sheet
-    >
-  {/if}
+  <PlanSheets
+    {planner}
+    {may}
+    asked={{ load: loadId, driver: driverId, unit: unitKey, move }}
+    onask={(more) => setQuery({ ...only, ...more })}
+    onchanged={load}
+  />
 </div>

@@ -20,8 +20,10 @@
     at: Schemas['UnitAt'] | null;
     may: boolean;
     onchanged: () => Promise<void>;
+    /** Begins a move of this trailer. */
+    onmove: (trailer: number) => void;
   }
-  let { row, at, may, onchanged }: Props = $props();
+  let { row, at, may, onchanged, onmove }: Props = $props();
   const attempt = new Attempt();
   let where = $state<Where | null>(null);
   let seen = $state<Local | null>(null);
@@ -62,6 +64,9 @@
     <p>{at.where}</p>
     <p class="text-mute text-sm">{when(at.at)}, {sourceOf(at)}</p>
   {:else}<p class="text-mute text-sm">Its location is not known.</p>{/if}
+  {#if may && row.by === 'trailers'}<p class="mt-2">
+      <Button small onclick={() => onmove(row.id)}>Move this trailer</Button>
+    </p>{/if}
 </div>
 {#if may}
   <Part title="Set location">

@@ -8,11 +8,13 @@ interface Actions {
   shift: (by: number) => void;
   /** Brings a line into view. */
   show: (row: string) => void;
+  /** Begins a new move. */
+  move: () => void;
 }
 
 /**
  * The keys of the plan. Arrows choose a line and a trip on it; on an open load Enter tries the best driver, m tries one for a trip, u
- * unassigns it. While a change is tried, arrows try another driver and Enter makes it.
+ * unassigns it, n begins a new move. While a change is tried, arrows try another driver and Enter makes it.
  */
 export function planKeys(planner: Planner, actions: Actions) {
   const order = () => [...planner.plain.map((r) => r.key), ...planner.legs.map((l) => `leg-${l.legId}`)];
@@ -57,6 +59,7 @@ export function planKeys(planner: Planner, actions: Actions) {
     else if (e.key === ' ' && leg) planner.toggle(leg);
     else if (e.key === 'm' && actions.may && focused) void planner.pick(focused);
     else if (e.key === 'u' && actions.may && focused?.trip) void planner.pick(focused, { row: null });
+    else if (e.key === 'n' && actions.may) actions.move();
     else if (e.key === '+' || e.key === '=') actions.zoom(-1);
     else if (e.key === '-') actions.zoom(1);
     else if (e.key === '[' || e.key === ']') actions.shift(e.key === '[' ? -1 : 1);

@@ -28,15 +28,21 @@
     }
     const legs = view.sheet.legs.filter((x) => x.driverId);
     const loaded = legs.reduce((sum, x) => sum + (x.truckMiles ?? x.miles), 0);
+    // A move that its driver's rates do not pay is worth a look.
+    const unpaid = l.isMove && Number(own.driver.amount) === 0;
     const parts: [string, Schemas['Money'], string][] = [
-      ['Driver pay', own.driver, legs.length > 1 ? `${legs.length} legs` : ''],
+      [
+        'Driver pay',
+        own.driver,
+        unpaid ? 'no rate for empty miles: add extra pay' : legs.length > 1 ? `${legs.length} legs` : '',
+      ],
       ['Payroll tax', own.payrollTax, ''],
       ['Fuel', own.fuel, `${loaded} mi loaded, ${view.money.emptyMiles} empty`],
       ['Tolls', own.tolls, ''],
       ['Truck', own.truck, `${view.money.truckDays} ${view.money.truckDays === 1 ? 'day' : 'days'}`],
       ['Other', own.other, ''],
     ];
-    return parts.filter(([, amount]) => Number(amount.amount) !== 0);
+    return parts.filter(([name, amount]) => Number(amount.amount) !== 0 || (unpaid && name === 'Driver pay'));
   });
   const byCarriers = $derived(view.sheet.legs.filter((x) => x.carrierId));
   const changeable = $derived(
@@ -82,7 +88,7 @@
             </dt>
             <dd class="fig text-right">{figure(charge.amount)}</dd>
           {:else}
-            <dt class="text-mute">No charges yet</dt>
+            <dt class="text-mute">{l.isMove ? 'A move bills nobody' : 'No charges yet'}</dt>
             <dd></dd>
           {/each}
           {#if view.sheet.charges.length > 1}

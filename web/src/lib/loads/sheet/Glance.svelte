@@ -51,7 +51,7 @@
       ? `ETA ${formatLocal(localAt(visit.arrives, next.zone ?? session.zone))}`
       : '',
   );
-  const perMile = $derived(l.miles && l.revenue ? (Number(l.revenue.amount) / l.miles).toFixed(2) : null);
+  const perMile = $derived(l.miles && l.revenue && !l.isMove ? (Number(l.revenue.amount) / l.miles).toFixed(2) : null);
 </script>
 
 <dl class="mt-3 grid gap-x-6 gap-y-2 {whole ? 'grid-cols-2 lg:grid-cols-4' : 'grid-cols-2'}">
@@ -114,7 +114,7 @@
             : ''}{:else}{said(l.revenue)}{/if}
       </dd>
       <dd class="text-mute fig text-sm">
-        {view.money.margin ? `of ${figure(l.revenue)}` : ''}{perMile
+        {view.money.margin ? (l.isMove ? 'bills nobody' : `of ${figure(l.revenue)}`) : ''}{perMile
           ? `${view.money.margin ? ' · ' : ''}${perMile} per mile`
           : ''}
       </dd>

@@ -37,14 +37,16 @@
     ].filter(Boolean),
   );
   const mayEdit = $derived(
-    session.may('loads.book') && ['draft', 'booked', 'tendered', 'covered', 'rolling', 'delivered'].includes(l.state),
+    !l.isMove &&
+      session.may('loads.book') &&
+      ['draft', 'booked', 'tendered', 'covered', 'rolling', 'delivered'].includes(l.state),
   );
   const mayCancel = $derived(
     session.may('loads.book') &&
       ['draft', 'booked', 'tendered', 'covered'].includes(l.state) &&
       !l.stops.some((s) => s.leftAt),
   );
-  const mayTrack = $derived(session.may('loads.roll') && l.state !== 'draft' && l.state !== 'cancelled');
+  const mayTrack = $derived(session.may('loads.roll') && l.state !== 'draft' && l.state !== 'cancelled' && !l.isMove);
 
   const track = () =>
     run('track', async () => {
@@ -81,7 +83,7 @@
   <span class="-ml-2.5 flex shrink-0 flex-wrap gap-1 {whole ? 'justify-end' : ''}">
     {#if mayTrack}<Button small look="quiet" busy={busy === 'track'} onclick={track}>Tracking link</Button>{/if}
     {#if mayEdit}<Button small look="quiet" onclick={() => goto(`/book?edit=${l.id}`)}>Edit</Button>{/if}
-    {#if session.may('loads.book') && l.state !== 'draft'}<Button
+    {#if session.may('loads.book') && l.state !== 'draft' && !l.isMove}<Button
         small
         look="quiet"
         onclick={() => goto(`/book?copy=${l.id}`)}>Copy</Button

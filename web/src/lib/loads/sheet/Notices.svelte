@@ -78,7 +78,7 @@
   {#if l.state === 'cancelled'}
     <Notice urgency="soon" title="Canceled"><p>{view.sheet.cancelledWhy}</p></Notice>
   {/if}
-  {#if l.state === 'delivered' && view.missing.length === 0 && session.may('billing.invoice')}
+  {#if l.state === 'delivered' && !l.isMove && view.missing.length === 0 && session.may('billing.invoice')}
     <div>
       <Button look="main" busy={busy === 'bill'} onclick={bill}>Bill {said(l.revenue)} to {l.customer}</Button>
     </div>

@@ -131,9 +131,9 @@
       />
     </div>
     <p>
-      <b class="fig">{trip.loadedMiles.toLocaleString('en-US')}</b> mi loaded{#if trip.empty}, <b class="fig"
-          >{trip.empty.miles.toLocaleString('en-US')}</b
-        >
+      <b class="fig">{trip.loadedMiles.toLocaleString('en-US')}</b> mi {l.isMove && !l.freight
+        ? 'empty'
+        : 'loaded'}{#if trip.empty}, <b class="fig">{trip.empty.miles.toLocaleString('en-US')}</b>
         empty from {trip.empty.from}{/if}, {hours(trip.minutes)} driving{trip.tollMiles
         ? `, ${trip.tollMiles.toFixed(0)} mi on toll roads`
         : ''}

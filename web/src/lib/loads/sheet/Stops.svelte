@@ -144,7 +144,7 @@
       look={stop.arrivedAt ? 'main' : 'plain'}
       busy={busy === 'left' || busy === 'delivered'}
       onclick={() => record(stop, stop.kind === 'pickup' ? 'left' : 'delivered')}
-      >{stop.kind === 'pickup' ? 'Left loaded' : 'Delivered'}</Button
+      >{stop.kind === 'delivery' ? 'Delivered' : l.isMove && !l.freight ? 'Left' : 'Left loaded'}</Button
     >
     <Button small look="quiet" onclick={() => (timing = timing === stop.id ? null : stop.id)}
       >{timing === stop.id ? 'Now' : 'Different time'}</Button
