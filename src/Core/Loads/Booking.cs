@@ -39,7 +39,7 @@ public static class Booking
         {
             if (order.CustomerId is not null || order.BillToId is not null || order.Charges.Count > 0)
             {
-                validation.Add("move.bills", "A move bills nobody: it has no customer and no charges.", "customerId");
+                validation.Add("move.bills", "A move is not billed: it has no customer and no charges.", "customerId");
             }
         }
         else if (order.CustomerId is null)

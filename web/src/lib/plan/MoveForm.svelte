@@ -70,7 +70,7 @@
 
 <div class="px-5 pt-4 pb-3">
   <h2 class="pr-8 text-lg font-bold">New move</h2>
-  <p class="text-mute text-sm">It bills nobody. Its driver is paid by the mile, and it costs what it costs.</p>
+  <p class="text-mute text-sm">Not billed to a customer. The driver is paid at their rates for empty miles.</p>
 </div>
 <div class="px-5 pb-4">
   <InnerForm {attempt} action={driver ? 'Book and assign' : 'Book move'} onact={save} {oncancel}>
@@ -103,7 +103,7 @@
         />{/if}
       <TextField
         class="col-span-2"
-        label={trailer ? 'Freight in it (empty when none)' : 'Freight'}
+        label={trailer ? 'Freight in it, if any' : 'Freight'}
         bind:value={what}
         maxlength={200}
         problem={attempt.at('what')}

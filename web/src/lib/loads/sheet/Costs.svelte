@@ -88,7 +88,7 @@
             </dt>
             <dd class="fig text-right">{figure(charge.amount)}</dd>
           {:else}
-            <dt class="text-mute">{l.isMove ? 'A move bills nobody' : 'No charges yet'}</dt>
+            <dt class="text-mute">{l.isMove ? 'Moves are not billed' : 'No charges yet'}</dt>
             <dd></dd>
           {/each}
           {#if view.sheet.charges.length > 1}

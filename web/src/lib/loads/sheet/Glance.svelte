@@ -114,7 +114,7 @@
             : ''}{:else}{said(l.revenue)}{/if}
       </dd>
       <dd class="text-mute fig text-sm">
-        {view.money.margin ? (l.isMove ? 'bills nobody' : `of ${figure(l.revenue)}`) : ''}{perMile
+        {view.money.margin ? (l.isMove ? 'not billed' : `of ${figure(l.revenue)}`) : ''}{perMile
           ? `${view.money.margin ? ' · ' : ''}${perMile} per mile`
           : ''}
       </dd>
