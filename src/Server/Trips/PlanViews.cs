@@ -315,14 +315,14 @@ public static class PlanViews
     private static async Task<Dictionary<long, LoadRow>> Loads(
         NpgsqlConnection db,
         Dictionary<long, TripLegs> legs,
-        IReadOnlyDictionary<long, LoadRow> led
+        IReadOnlyDictionary<long, LoadRow> known
     )
     {
         var loads = new Dictionary<long, LoadRow>();
         var missing = new List<long>();
         foreach (var id in legs.Values.SelectMany(t => t.Legs).Select(l => l.LoadId).Distinct())
         {
-            if (led.TryGetValue(id, out var row))
+            if (known.TryGetValue(id, out var row))
             {
                 loads[id] = row;
             }

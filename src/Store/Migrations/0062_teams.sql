@@ -29,6 +29,8 @@ drop index trips_ended;
 alter table trip_crew add constraint driver_scheduled_once exclude using gist (driver_id with =, scheduled with &&)
     where (canceled_at is null and ended_at is null) deferrable;
 create unique index driver_under_way_once on trip_crew (driver_id) where started_at is not null and ended_at is null and canceled_at is null;
+create index trip_crew_driver on trip_crew (driver_id, trip_id desc);
+create index trip_crew_open on trip_crew (lower(scheduled)) where ended_at is null and canceled_at is null;
 create index trip_crew_begin on trip_crew (driver_id, lower(scheduled) desc) where canceled_at is null;
 create index trip_crew_ended on trip_crew (driver_id, ended_at desc) where ended_at is not null;
 create index trips_codriver on trips (codriver_id, id desc) where codriver_id is not null;
