@@ -25,7 +25,11 @@
     take(api.PUT('/api/trips/{id}/codriver', { params: { path: { id: trip.id } }, body: to }));
   const save = () =>
     attempt.run(async () => {
-      const was = { driverId: trip.codriverId ?? null, share: trip.codriverShare ?? null, cabotageReason: reason || null };
+      const was = {
+        driverId: trip.codriverId ?? null,
+        share: trip.codriverShare ?? null,
+        cabotageReason: reason || null,
+      };
       const done = await put({
         driverId: Number(driver) || null,
         share: share.trim() ? Number(share) : null,
