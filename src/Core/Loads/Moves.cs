@@ -66,7 +66,7 @@ public static class Moves
         {
             validation.Add("move.elsewhere", $"Trailer {trailer.Unit} is not in {town}: it {at.Says(now, zone)}.", "fromPlaceId");
         }
-        else if (trailer?.Stands is { } coming && coming.At > (ready ?? coming.At))
+        else if (trailer?.Stands is { } coming && ready < coming.At)
         {
             validation.Add("move.early", $"Trailer {trailer.Unit} {coming.Says(now, zone)}: enter a later time.", "from");
         }

@@ -12,9 +12,6 @@ public readonly record struct CrewPart(decimal CodriverShare, bool Codriver)
     /// <summary>What is usual when nothing else was agreed: half each.</summary>
     public const decimal UsualShare = 50;
 
-    /// <summary>In percent.</summary>
-    public decimal Percent => Codriver ? CodriverShare : 100 - CodriverShare;
-
     /// <summary>This part of a quantity.</summary>
     /// <param name="quantity">Of the leg: miles, dollars, stops; at most two decimals.</param>
     public decimal Of(decimal quantity)

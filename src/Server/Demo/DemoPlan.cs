@@ -3,7 +3,6 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Fleet;
-using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Demo;
 
@@ -14,16 +13,7 @@ internal static class DemoPlan
 
     public static async Task Write(CommandContext w)
     {
-        var drivers = (
-            await PlanViews.Drivers(
-                w.Db,
-                new Span(w.Now, w.Now + PlanEndpoints.Longest),
-                null,
-                new Dictionary<long, LoadRow>(),
-                w.Now,
-                w.Zone
-            )
-        ).ConvertAll(d => d.Driver);
+        var drivers = (await PlanViews.Ahead(w)).ConvertAll(d => d.Driver);
         Instant At(int days, int hour) => w.Today.PlusDays(days).AtMidnight().PlusHours(hour).InZoneLeniently(w.Zone).ToInstant();
 
         // Nobody is off whose trip would not end in time.

@@ -1,8 +1,6 @@
 using NodaTime;
-using SteadyLark.Core.Basics;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
-using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Demo;
 
@@ -12,16 +10,7 @@ internal static class DemoTeam
     public static async Task Write(CommandContext w, DemoCast cast)
     {
         var desk = w.At(w.Now, cast.Staff["ines"]);
-        var drivers = (
-            await PlanViews.Drivers(
-                w.Db,
-                new Span(w.Now, w.Now + PlanEndpoints.Longest),
-                null,
-                new Dictionary<long, LoadRow>(),
-                w.Now,
-                w.Zone
-            )
-        ).ConvertAll(d => d.Driver);
+        var drivers = (await PlanViews.Ahead(w)).ConvertAll(d => d.Driver);
         var trips = drivers
             .SelectMany(d => d.Trips)
             .Where(t => t.StartedAt is null && t.Visits.Count == 2)

@@ -105,7 +105,11 @@ public static class FleetCommands
             validation.Add("unknown", "Choose the home town from the list.", "homeTownId");
         }
 
-        if (before is { Active: true } && !r.Active && await FleetStore.DriverCommitment(w.Db, before.Id, w.Now) is { } trip)
+        if (
+            before is { Active: true }
+            && !r.Active
+            && await FleetStore.Commitment(w.Db, "driver_id, codriver_id", before.Id, w.Now) is { } trip
+        )
         {
             validation.Add("driver.busy", $"{before.Name} is assigned to trip {trip}: reassign it first.", "active");
         }

@@ -206,16 +206,13 @@ public static class LoadViews
     /// <summary>The legs of a load, as their shares are decided.</summary>
     public static async Task<IReadOnlyList<SharedLeg>> Sharing(NpgsqlConnection db, LoadSheet sheet, LocalDate today)
     {
-        var agreements = await SettlementStore.Agreements(
-            db,
-            sheet.Legs.SelectMany(l => new[] { l.DriverId, l.CodriverId }).OfType<long>()
-        );
+        var agreements = await SettlementStore.Agreements(db, sheet.Legs.SelectMany(l => l.Drivers));
         return sheet
             .Legs.Select(l => new SharedLeg(
                 l.Share,
                 l.Miles,
                 l.Driver,
-                new[] { l.DriverId, l.CodriverId }.OfType<long>().Any(d => agreements[d].At(PayKind.PercentOfLineHaul, today) > 0),
+                l.Drivers.Any(d => agreements[d].At(PayKind.PercentOfLineHaul, today) > 0),
                 l.SettlementId is not null
             ))
             .ToList();

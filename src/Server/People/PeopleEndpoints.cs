@@ -341,7 +341,9 @@ public static class PeopleEndpoints
         foreach (var row in rows)
         {
             var sheet = (await LoadReads.Sheet(db, row.Id))!;
-            var leg = sheet.Legs.FirstOrDefault(l => l.Id == row.LegId && l.IsOf(driverId)) ?? sheet.Legs.First(l => l.IsOf(driverId));
+            var leg = sheet.Legs.FirstOrDefault(l => l.Id == row.LegId && l.Drivers.Contains(driverId))
+                ?? sheet.Legs.First(l => l.Drivers.Contains(driverId));
+            var (with, phone) = leg.Beside(driverId);
             var expected = (visits.GetValueOrDefault(row.Id) ?? []).ToDictionary(v => v.StopId);
             var documents = papers[row.Id]
                 .Where(p => p.Kind != DocumentKind.RateConfirmation && p.Kind != DocumentKind.CarrierBill)
@@ -387,12 +389,8 @@ public static class PeopleEndpoints
                     leg.TripId is { } trip && shared.TryGetValue(trip, out var inOrder) ? Own(trip, inOrder) : [],
                     documents,
                     wanted.GetValueOrDefault(row.Id) ?? [],
-                    leg.CodriverId is null ? null
-                        : leg.DriverId == driverId ? leg.Codriver
-                        : leg.Driver,
-                    leg.CodriverId is null ? null
-                        : leg.DriverId == driverId ? leg.CodriverPhone
-                        : leg.DriverPhone
+                    with,
+                    phone
                 )
             );
         }

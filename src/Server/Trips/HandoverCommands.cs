@@ -185,18 +185,11 @@ public sealed class HandoverCommands(CoverCommands cover)
         await MailStore.HoldBackOfLeg(w, before.Id);
         await CoverStore.EndTender(w, leg.Id, TenderEnd.Withdrawn);
         var payBack = await CoverStore.UndoHandover(w, loadId, before, leg);
-        if (before is { TripId: { } oldTrip, DriverId: { } oldDriver, TruckId: { } oldTruck })
+        if (before is { TripId: { } oldTrip, DriverId: not null, TruckId: { } oldTruck })
         {
             var span = await CoverStore.CommitmentOf(w.Db, oldTrip);
             var busy = Availability.Check(
-                await FleetStore.Commitments(
-                    w.Db,
-                    [oldDriver, .. before.CodriverId is { } other ? new[] { other } : []],
-                    oldTruck,
-                    before.TrailerId,
-                    span,
-                    oldTrip
-                ),
+                await FleetStore.Commitments(w.Db, before.Drivers, oldTruck, before.TrailerId, span, oldTrip),
                 span,
                 w.Zone
             );

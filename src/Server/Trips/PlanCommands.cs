@@ -103,15 +103,7 @@ public sealed class PlanCommands(CoverCommands cover)
         var effect = PlanEffect.Of(PlanTotals.Sum(before.Select(d => d.Totals)), PlanTotals.Sum(after.Select(d => d.Totals)));
         return (made.Value, effect, after.ConvertAll(d => d.Driver));
 
-        Task<List<(PlanDriver Driver, PlanTotals Totals)>> Plans() =>
-            PlanViews.Drivers(
-                w.Db,
-                new Span(w.Now, w.Now + PlanEndpoints.Longest),
-                concerned,
-                new Dictionary<long, LoadRow>(),
-                w.Now,
-                w.Zone
-            );
+        Task<List<(PlanDriver Driver, PlanTotals Totals)>> Plans() => PlanViews.Ahead(w, concerned);
     }
 
     private async Task<Outcome<PlanAnswer>> Do(CommandContext w, PlanRequest request)

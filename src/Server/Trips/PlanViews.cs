@@ -7,6 +7,7 @@ using SteadyLark.Core.Places;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.Places;
+using SteadyLark.Store.Basics;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Tracking;
@@ -170,6 +171,11 @@ public static class PlanViews
             await Standing(db, lines)
         );
     }
+
+    /// <summary>Active drivers with their trips as far ahead as is looked, and what the plan of each adds up to.</summary>
+    /// <param name="only">Only these; all when null.</param>
+    public static Task<List<(PlanDriver Driver, PlanTotals Totals)>> Ahead(CommandContext w, IReadOnlyCollection<long>? only = null) =>
+        Drivers(w.Db, new Span(w.Now, w.Now + PlanEndpoints.Longest), only, new Dictionary<long, LoadRow>(), w.Now, w.Zone);
 
     /// <summary>Active drivers with their trips in a span, and what the plan of each adds up to.</summary>
     /// <param name="only">Only these; all when null.</param>

@@ -254,25 +254,14 @@ public static class FleetStore
         db.Run("update drivers set home_by = @by where id = @id", ("id", driverId), ("by", by));
 
     /// <summary>A trip that still holds a driver, truck or trailer; null when there is none.</summary>
-    /// <param name="column">driver_id, truck_id or trailer_id.</param>
-    public static Task<string?> Commitment(NpgsqlConnection db, string column, long id, Instant now) =>
+    /// <param name="columns">Those of trips that may name it: truck_id, trailer_id, or both that name a driver.</param>
+    public static Task<string?> Commitment(NpgsqlConnection db, string columns, long id, Instant now) =>
         db.One<string>(
             $"""
-            select number from trips where {column} = @id and canceled_at is null and ended_at is null and (started_at is not null or
+            select number from trips where @id in ({columns}) and canceled_at is null and ended_at is null and (started_at is not null or
             upper(scheduled) > @now) order by lower(scheduled) limit 1
             """,
             ("id", id),
-            ("now", now)
-        );
-
-    /// <summary>The next trip a driver is booked for, in either seat; null without one.</summary>
-    public static Task<string?> DriverCommitment(NpgsqlConnection db, long driver, Instant now) =>
-        db.One<string>(
-            """
-            select t.number from trip_crew c join trips t on t.id = c.trip_id where c.driver_id = @id and c.canceled_at is null and c.ended_at is null
-                and (c.started_at is not null or upper(c.scheduled) > @now) order by lower(c.scheduled) limit 1
-            """,
-            ("id", driver),
             ("now", now)
         );
 

@@ -9,24 +9,28 @@ namespace SteadyLark.Store.Fleet;
 /// <summary>Where trucks and trailers are.</summary>
 public static class LocationStore
 {
+    /// <summary>Where trailer <c>t.trailer_id</c> is before <c>t.begins</c>: where its last trip before leaves it, other than trip <c>t.id</c>, or where it
+    /// was seen after that. Joined to trailers <c>t</c>; rows for <see cref="Stand"/>.</summary>
+    private const string Before = """
+        cross join lateral (
+            (select e.place_id, coalesce(b.ended_at, upper(b.scheduled)) as at, b.number, 'trip' as source from trips b join trailer_ends e on e.trip_id = b.id
+                where b.trailer_id = t.trailer_id and b.id is distinct from t.id and b.canceled_at is null and lower(b.scheduled) < t.begins
+                order by lower(b.scheduled) desc limit 1)
+            union all
+            (select u.place_id, u.at, null, 'person' from unit_locations u where u.trailer_id = t.trailer_id order by u.at desc limit 1)
+            order by at desc limit 1) x
+        join places p on p.id = x.place_id
+        """;
+
+    private const string Stood =
+        "select t.id, x.at, x.number, x.source, x.place_id, p.latitude, p.longitude, p.town || ' ' || p.region as town from";
+
     /// <summary>Where each trailer is before a trip: where its trip before leaves it, or where it was seen after that; without those of which
     /// nothing is known.</summary>
     public static async Task<Dictionary<long, UnitStand>> TrailersBefore(NpgsqlConnection db, IEnumerable<long> trips) =>
         (
             await db.Rows(
-                """
-                select t.id, x.at, x.number, x.source, x.place_id, p.latitude, p.longitude, p.town || ' ' || p.region as town
-                from trips t
-                cross join lateral (
-                    (select e.place_id, coalesce(b.ended_at, upper(b.scheduled)) as at, b.number, 'trip' as source from trips b join trailer_ends e on e.trip_id = b.id
-                        where b.trailer_id = t.trailer_id and b.id <> t.id and b.canceled_at is null and lower(b.scheduled) < lower(t.scheduled)
-                        order by lower(b.scheduled) desc limit 1)
-                    union all
-                    (select u.place_id, u.at, null, 'person' from unit_locations u where u.trailer_id = t.trailer_id order by u.at desc limit 1)
-                    order by at desc limit 1) x
-                join places p on p.id = x.place_id
-                where t.id = any(@trips)
-                """,
+                $"{Stood} (select id, trailer_id, lower(scheduled) as begins from trips where id = any(@trips)) t {Before}",
                 r => (Trip: r.Long("id"), At: Stand(r)),
                 ("trips", trips.Distinct().ToArray())
             )
@@ -36,16 +40,7 @@ public static class LocationStore
     /// nothing is known.</summary>
     public static Task<UnitStand?> TrailerBefore(NpgsqlConnection db, long trailerId, Instant before) =>
         db.Row(
-            """
-            select x.at, x.number, x.source, x.place_id, p.latitude, p.longitude, p.town || ' ' || p.region as town
-            from (
-                (select e.place_id, coalesce(b.ended_at, upper(b.scheduled)) as at, b.number, 'trip' as source from trips b join trailer_ends e on e.trip_id = b.id
-                    where b.trailer_id = @id and b.canceled_at is null and lower(b.scheduled) < @before order by lower(b.scheduled) desc limit 1)
-                union all
-                (select u.place_id, u.at, null, 'person' from unit_locations u where u.trailer_id = @id order by u.at desc limit 1)
-                order by at desc limit 1) x
-            join places p on p.id = x.place_id
-            """,
+            $"{Stood} (select null::bigint as id, @id::bigint as trailer_id, @before::timestamptz as begins) t {Before}",
             Stand,
             ("id", trailerId),
             ("before", before)

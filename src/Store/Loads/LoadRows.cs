@@ -306,8 +306,15 @@ public sealed record LegRow(
     [property: SeenWith(Right.WagesSee)] Money? CodriverPay = null
 )
 {
-    /// <summary>Whether a driver is on its trip, alone or in a team.</summary>
-    public bool IsOf(long? driver) => driver is not null && (DriverId == driver || CodriverId == driver);
+    /// <summary>Those who drive it: one, or the two of a team; none without a truck of ours.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public IReadOnlyList<long> Drivers => new[] { DriverId, CodriverId }.OfType<long>().ToList();
+
+    /// <summary>Name and phone of the other driver of the team; nulls for a driver alone.</summary>
+    public (string? Name, string? Phone) Beside(long driver) =>
+        CodriverId is null ? default
+        : driver == CodriverId ? (Driver, DriverPhone)
+        : (Codriver, CodriverPhone);
 
     /// <summary>What one of its drivers is expected to earn; null until it is known.</summary>
     public Money? PayOf(long driver) =>
