@@ -46,12 +46,20 @@ public static class TeamCommands
         }
 
         var driver = checkedDriver.Value.Driver;
-        await ItineraryStore.SetCodriver(w.Db, tripId, driver is null ? null : (driver.Id, share));
-        if (trip.EndedAt is null && await TripCommands.Rebook(w, tripId) is { } busy)
+        var visits = await TripSheets.Visits(w.Db, trip) ?? [];
+        if (trip.EndedAt is null && visits.Count > 0)
         {
-            return busy;
+            // Booked for both before the co-driver is on it, so that a refusal names what they are booked for.
+            var span = await TripCommands.When(w, trip with { CodriverId = driver?.Id }, visits);
+            if (!span.Ok)
+            {
+                return span.Problems;
+            }
+
+            await TripCommands.Write(w, trip, span.Value, visits);
         }
 
+        await ItineraryStore.SetCodriver(w.Db, tripId, driver is null ? null : (driver.Id, share));
         var summary = Team.Summary(crewed, trip.Codriver, driver?.Name, share);
         foreach (var leg in legs)
         {
@@ -70,7 +78,6 @@ public static class TeamCommands
             }
         }
 
-        var visits = await TripSheets.Visits(w.Db, trip) ?? [];
         return new TripAnswer(tripId, trip.Number, Itinerary.Order(visits), summary);
     }
 

@@ -65,7 +65,9 @@ public sealed class Teams(TestBusiness business) : PlanTest(business)
         var same = await Make(owner, new { tripId = trip, driverId = Business.Ids["moses"] });
         Assert.Equal("team.same", same.Code);
         var solo = await TripOf(owner, other, "lena");
-        Assert.Equal("driver.busy", (await Set(owner, solo, "moses")).Code);
+        var booked = await Set(owner, solo, "moses");
+        Assert.Equal("driver.busy driverId", $"{booked.Code} {booked.Fields.Single()}");
+        Assert.Contains($"(trip {number})", booked.Detail);
         var left = await owner.Put(
             $"drivers/{Business.Ids["moses"]}",
             new
