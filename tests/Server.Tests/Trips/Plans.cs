@@ -342,8 +342,8 @@ public sealed class PlansAtRandom(TestBusiness business) : PlanTest(business)
         }
 
         string[] drivers = ["moses", "lena", "kai"];
-        var (made, refused, undone, stops) = (0, 0, 0, 0);
-        for (var step = 0; step < 70; step++)
+        var (made, refused, undone, stops, teams) = (0, 0, 0, 0, 0);
+        for (var step = 0; step < 90; step++)
         {
             var sheets = new List<JsonNode>();
             foreach (var load in loads)
@@ -382,6 +382,12 @@ public sealed class PlansAtRandom(TestBusiness business) : PlanTest(business)
                 Assert.Empty(await Wrong());
             }
 
+            if (others.Count > 0 && random.Next(4) == 0)
+            {
+                teams += await ChangeTeam(owner, others[random.Next(others.Count)], drivers[random.Next(drivers.Length)], random) ? 1 : 0;
+                Assert.Empty(await Wrong());
+            }
+
             var other = others.Where(t => t != trips[at]).ToList();
             object[] moves =
                 trips[at] is { } one && other.Count > 0 && random.Next(4) == 0
@@ -413,8 +419,8 @@ public sealed class PlansAtRandom(TestBusiness business) : PlanTest(business)
         }
 
         Assert.True(
-            made > 20 && refused > 3 && undone > 8 && stops > 4,
-            $"{made} made, {refused} refused, {undone} undone, {stops} stops added or removed"
+            made > 20 && refused > 3 && undone > 8 && stops > 4 && teams > 3,
+            $"{made} made, {refused} refused, {undone} undone, {stops} stops added or removed, {teams} teams changed"
         );
         await using var db = await Business.Db.Source.OpenConnectionAsync();
         Assert.Empty(await Disagreements(db));
@@ -434,6 +440,17 @@ public sealed class PlansAtRandom(TestBusiness business) : PlanTest(business)
                             allowLate = true,
                         }
                     );
+            Assert.True((int)answer.Status is < 300 or 422, $"{answer.Status} {answer.Body}");
+            return (int)answer.Status < 300;
+        }
+
+        async Task<bool> ChangeTeam(Caller caller, long trip, string driver, Random dice)
+        {
+            var off = dice.Next(4) == 0;
+            var answer = await caller.Put(
+                $"trips/{trip}/codriver",
+                new { driverId = off ? (long?)null : Business.Ids[driver], share = dice.Next(10_001) / 100m }
+            );
             Assert.True((int)answer.Status is < 300 or 422, $"{answer.Status} {answer.Body}");
             return (int)answer.Status < 300;
         }

@@ -69,6 +69,14 @@ public abstract class SharedTripTest(TestBusiness business) : SplitTest(business
             select 'leg ' || g.id || ' has no cost' as what from legs g where g.trip_id is not null and g.expected_cost is null
             union all select 'trip ' || t.number || ' has a leg and is canceled' from trips t join legs g on g.trip_id = t.id where t.canceled_at is not null
             union all select 'trip ' || t.number || ' has no leg' from trips t where t.canceled_at is null and not exists (select 1 from legs g where g.trip_id = t.id)
+            union all select 'the crew of trip ' || t.number || ' is not its drivers' from trips t
+                where array(select array[c.driver_id::text, c.share::text, c.scheduled::text, c.started_at::text, c.ended_at::text, c.canceled_at::text]
+                        from trip_crew c where c.trip_id = t.id order by c.seat)
+                    is distinct from array(select array[x.driver::text, x.share::numeric(5, 2)::text, t.scheduled::text, t.started_at::text, t.ended_at::text, t.canceled_at::text]
+                        from (values (1, t.driver_id, 100 - coalesce(t.codriver_share, 0)), (2, t.codriver_id, t.codriver_share)) x (seat, driver, share)
+                        where x.driver is not null order by x.seat)
+            union all select 'leg ' || g.id || ' pays a co-driver it does not have, or none' from legs g join trips t on t.id = g.trip_id
+                where (g.codriver_pay is null) <> (t.codriver_id is null)
             union all select 'trip ' || t.number || ' visits ' || v.n || ' of ' || s.n
                 from trips t
                 cross join lateral (select count(*) as legs from legs g where g.trip_id = t.id) g
