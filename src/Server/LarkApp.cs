@@ -275,6 +275,7 @@ public static partial class LarkApp
         api.MapCovering();
         api.MapTrips();
         api.MapSharedTrips();
+        api.MapExpenses();
         api.MapPlan();
         api.MapRuns();
         api.MapDocuments();

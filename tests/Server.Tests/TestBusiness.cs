@@ -243,6 +243,8 @@ public sealed class TestBusiness : IAsyncLifetime
                     and (l.delivered_at is not null or l.state = 'cancelled')
                     and not exists (select 1 from bills b where b.leg_id = g.id and b.voided_at is null)
                 union all select '2100', id, -net from settlements where paid_on is null and reversed_at is null
+                union all select '2130', i.id, -i.amount from trip_expenses x join pay_items i on i.id = x.pay_item_id where x.paid_by = 'driver'
+                    and not exists (select 1 from settlement_reimbursements r where r.item_id = i.id and r.standing)
                 union all select '2300', id, applied + refunded - amount from payments where reversed_at is null),
             days as (
                 select l.account, l.item_id, e.posted_on,

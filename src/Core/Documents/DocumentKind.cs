@@ -9,6 +9,9 @@ public enum DocumentKind
     CarrierBill,
     ScaleTicket,
     LumperReceipt,
+
+    /// <summary>Of an expense on a trip.</summary>
+    Receipt,
     Photo,
     Other,
 }

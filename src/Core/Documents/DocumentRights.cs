@@ -22,24 +22,21 @@ public static class DocumentRights
 {
     /// <summary>Whether a user may open documents of a kind.</summary>
     public static bool MaySee(Access access, DocumentKind kind) =>
-        ShowsCarrierPay(kind)
+        ShowsCosts(kind)
             ? access.Has(Right.DocumentsSee) && (access.Has(Right.MarginsSee) || access.Has(Right.PayingSee))
             : access.Has(Right.DocumentsSee) || access.Has(Right.TripsOwn);
 
-    /// <summary>The event kind for a change to a document, which depends on whether it shows a carrier's pay.</summary>
-    public static EventKind Added(DocumentKind kind) => ShowsCarrierPay(kind) ? EventKinds.DocumentCostAdded : EventKinds.DocumentAdded;
+    /// <summary>The event kind for a change to a document, which depends on whether it shows what we pay.</summary>
+    public static EventKind Added(DocumentKind kind) => ShowsCosts(kind) ? EventKinds.DocumentCostAdded : EventKinds.DocumentAdded;
 
     /// <inheritdoc cref="Added"/>
-    public static EventKind Received(DocumentKind kind) =>
-        ShowsCarrierPay(kind) ? EventKinds.DocumentCostReceived : EventKinds.DocumentReceived;
+    public static EventKind Received(DocumentKind kind) => ShowsCosts(kind) ? EventKinds.DocumentCostReceived : EventKinds.DocumentReceived;
 
     /// <inheritdoc cref="Added"/>
-    public static EventKind Removed(DocumentKind kind) =>
-        ShowsCarrierPay(kind) ? EventKinds.DocumentCostRemoved : EventKinds.DocumentRemoved;
+    public static EventKind Removed(DocumentKind kind) => ShowsCosts(kind) ? EventKinds.DocumentCostRemoved : EventKinds.DocumentRemoved;
 
     /// <inheritdoc cref="Added"/>
-    public static EventKind Restored(DocumentKind kind) =>
-        ShowsCarrierPay(kind) ? EventKinds.DocumentCostRestored : EventKinds.DocumentRestored;
+    public static EventKind Restored(DocumentKind kind) => ShowsCosts(kind) ? EventKinds.DocumentCostRestored : EventKinds.DocumentRestored;
 
     public static bool MaySee(Access access, MailPurpose purpose) =>
         access.Has(
@@ -53,5 +50,6 @@ public static class DocumentRights
             }
         );
 
-    private static bool ShowsCarrierPay(DocumentKind kind) => kind is DocumentKind.RateConfirmation or DocumentKind.CarrierBill;
+    private static bool ShowsCosts(DocumentKind kind) =>
+        kind is DocumentKind.RateConfirmation or DocumentKind.CarrierBill or DocumentKind.Receipt;
 }

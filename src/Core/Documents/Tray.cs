@@ -15,7 +15,7 @@ public static partial class Tray
     [
         (@"proof of delivery|\bpod\b|received in good order", DocumentKind.Pod),
         (@"lumper|unloading (fee|receipt)", DocumentKind.LumperReceipt),
-        (@"scale (ticket|weight)|weigh(ed|ing|master)|\bcat scale\b", DocumentKind.ScaleTicket),
+        (@"scale (ticket|weight)|weigh(ed|ing|master)", DocumentKind.ScaleTicket),
         (@"rate confirmation|load confirmation", DocumentKind.RateConfirmation),
         (@"bill of lading|\bbol\b|straight bill", DocumentKind.Bol),
         (@"\binvoice\b|amount due|remit to", DocumentKind.CarrierBill),

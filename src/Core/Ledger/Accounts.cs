@@ -36,9 +36,11 @@ public static class Accounts
     public static readonly Account AccumulatedDepreciation = new("1590", "Accumulated depreciation", AccountKind.Asset, "1500");
     public static readonly Account Payable = new("2000", "Accounts payable", AccountKind.Liability);
     public static readonly Account AccruedCarrierPay = new("2050", "Accrued carrier pay", AccountKind.Liability);
+    public static readonly Account CompanyCards = new("2060", "Company cards", AccountKind.Liability);
     public static readonly Account WagesPayable = new("2100", "Wages payable", AccountKind.Liability);
     public static readonly Account AccruedWages = new("2110", "Accrued wages", AccountKind.Liability);
     public static readonly Account AccruedInterest = new("2120", "Accrued interest", AccountKind.Liability);
+    public static readonly Account ReimbursementsPayable = new("2130", "Driver reimbursements payable", AccountKind.Liability);
     public static readonly Account PayrollTaxesPayable = new("2210", "Payroll taxes payable", AccountKind.Liability);
     public static readonly Account Withheld = new("2200", "Withheld from pay", AccountKind.Liability);
     public static readonly Account Escrow = new("2250", "Owner-operator escrow", AccountKind.Liability);
@@ -78,9 +80,11 @@ public static class Accounts
         AccumulatedDepreciation,
         Payable,
         AccruedCarrierPay,
+        CompanyCards,
         WagesPayable,
         AccruedWages,
         AccruedInterest,
+        ReimbursementsPayable,
         Withheld,
         PayrollTaxesPayable,
         Escrow,
@@ -119,8 +123,11 @@ public static class Accounts
     public static readonly IReadOnlyList<Account> ToBeginWith =
     [
         new("5200", "Fuel", AccountKind.Expense),
+        new("5290", "Reefer fuel", AccountKind.Expense, "5200"),
         new("5300", "Tolls and scales", AccountKind.Expense),
         new("5350", "Lumpers", AccountKind.Expense),
+        new("5370", "Lodging and parking", AccountKind.Expense),
+        new("5390", "Washes and other trip expenses", AccountKind.Expense),
         new("5400", "Repairs and tires", AccountKind.Expense),
         new("5500", "Truck and trailer leases", AccountKind.Expense),
         new("5600", "Plates and permits", AccountKind.Expense),
@@ -145,6 +152,7 @@ public static class Accounts
         [Payable.Code] = OpenItemKind.Bill,
         [AccruedCarrierPay.Code] = OpenItemKind.Leg,
         [WagesPayable.Code] = OpenItemKind.Settlement,
+        [ReimbursementsPayable.Code] = OpenItemKind.Reimbursement,
         [UnappliedReceipts.Code] = OpenItemKind.Payment,
     };
 

@@ -11,7 +11,8 @@ public sealed record Dimensions(
     long? CarrierId = null,
     long? DriverId = null,
     long? TruckId = null,
-    long? VendorId = null
+    long? VendorId = null,
+    long? TripId = null
 )
 {
     public static readonly Dimensions None = new();
@@ -78,6 +79,9 @@ public enum EntrySource
     /// <summary>An expense already paid when entered, without a payable.</summary>
     Expense,
     ExpenseVoid,
+
+    /// <summary>An expense on a trip, approved; its source is the expense.</summary>
+    TripExpense,
 
     /// <summary>A customer's credit applied to an invoice.</summary>
     CreditUse,

@@ -11,6 +11,9 @@ public enum OpenItemKind
     Bill,
     Leg,
     Settlement,
+
+    /// <summary>A pay item that reimburses a driver.</summary>
+    Reimbursement,
     Payment,
 }
 

@@ -353,6 +353,34 @@ public static class Postings
             ]
         );
 
+    /// <summary>An expense on a trip: owed to the card's issuer, or to the driver who paid it until a settlement reimburses them.</summary>
+    /// <param name="lines">From <see cref="Trips.TripExpense.Lines"/>, in US dollars.</param>
+    /// <param name="payItemId">The driver's reimbursement; null for a company card.</param>
+    public static Entry TripExpense(
+        LocalDate on,
+        string memo,
+        long expenseId,
+        string account,
+        IReadOnlyList<(Dimensions For, Money Amount)> lines,
+        long driverId,
+        long? payItemId
+    ) =>
+        Of(
+            on,
+            memo,
+            EntrySource.TripExpense,
+            expenseId,
+            [
+                .. lines.Select(l => Debit(account, l.Amount, l.For)),
+                Credit(
+                    payItemId is null ? Accounts.CompanyCards : Accounts.ReimbursementsPayable,
+                    Money.Sum(lines.Select(l => l.Amount)),
+                    new Dimensions(DriverId: driverId),
+                    payItemId
+                ),
+            ]
+        );
+
     /// <summary>A quarter's interest on owner-operators' escrow, added to it.</summary>
     /// <param name="month">The last month of the quarter.</param>
     public static Entry EscrowInterest(LocalDate month, IReadOnlyList<(long DriverId, Money Amount)> earned) =>
@@ -415,7 +443,17 @@ public static class Postings
                         }
                     )
                 ),
-                .. week.Reimbursements.Select(r => Debit(r.Account, r.Amount, driverOnly with { LoadId = r.LoadId })),
+                .. week.Reimbursements.Select(r =>
+                    Debit(
+                        r.Account,
+                        r.Amount,
+                        driverOnly with
+                        {
+                            LoadId = r.LoadId,
+                        },
+                        Accounts.IsControl.Contains(r.Account) ? r.ItemId : null
+                    )
+                ),
                 .. week.Deductions.Select(d => Credit(d.Account, d.Amount, driverOnly, d.AdvanceId)),
                 Debit(Accounts.DriverAdvances, week.CarriedOver, driverOnly, carriedAdvanceId),
                 Credit(Accounts.WagesPayable, week.Net, driverOnly, settlementId),
@@ -604,5 +642,6 @@ public static class Postings
             LoadId = line.LoadId,
             TruckId = line.TruckId,
             DriverId = line.DriverId,
+            TripId = line.TripId,
         };
 }

@@ -5,10 +5,26 @@ using SteadyLark.Core.Ledger;
 namespace SteadyLark.Core.Paying;
 
 /// <summary>A bill line as typed.</summary>
-public sealed record BillLineOrder(string? Account, string? Description, Money? Amount, long? LoadId, long? TruckId, long? DriverId);
+public sealed record BillLineOrder(
+    string? Account,
+    string? Description,
+    Money? Amount,
+    long? LoadId,
+    long? TruckId,
+    long? DriverId,
+    long? TripId = null
+);
 
 /// <summary>A bill line.</summary>
-public sealed record BillLine(string Account, string? Description, Money Amount, long? LoadId, long? TruckId, long? DriverId);
+public sealed record BillLine(
+    string Account,
+    string? Description,
+    Money Amount,
+    long? LoadId,
+    long? TruckId,
+    long? DriverId,
+    long? TripId = null
+);
 
 /// <summary>A bill as entered.</summary>
 /// <param name="Number">The vendor's own number.</param>
@@ -158,7 +174,8 @@ public static class VendorBill
                     line?.Amount ?? Money.Zero(amount.Currency),
                     line?.LoadId ?? legLoad,
                     line?.TruckId,
-                    line?.DriverId
+                    line?.DriverId,
+                    line?.TripId
                 )
             );
         }

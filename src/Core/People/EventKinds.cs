@@ -18,6 +18,9 @@ public enum Topic
     /// <summary>Driver settlements, pay rates and advances.</summary>
     Pay,
     Ledger,
+
+    /// <summary>Expenses on trips.</summary>
+    Expenses,
     Runs,
 
     /// <summary>Users, roles, sessions and API tokens.</summary>
@@ -113,6 +116,32 @@ public static class EventKinds
     public static readonly EventKind TripStopUndone = Add("trip.stop_undone", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripCostAdded = Add("trip.cost_added", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripCostRemoved = Add("trip.cost_removed", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind ExpenseReported = Add("expense.reported", "load", Right.MarginsSee, Topic.Loads, Topic.Expenses);
+    public static readonly EventKind ExpenseApproved = Add(
+        "expense.approved",
+        "load",
+        Right.MarginsSee,
+        Topic.Loads,
+        Topic.Expenses,
+        Topic.Ledger
+    );
+    public static readonly EventKind ExpenseDeclined = Add("expense.declined", "load", Right.MarginsSee, Topic.Loads, Topic.Expenses);
+    public static readonly EventKind ExpenseReopened = Add(
+        "expense.reopened",
+        "load",
+        Right.MarginsSee,
+        Topic.Loads,
+        Topic.Expenses,
+        Topic.Ledger
+    );
+    public static readonly EventKind ExpenseRemoved = Add(
+        "expense.removed",
+        "load",
+        Right.MarginsSee,
+        Topic.Loads,
+        Topic.Expenses,
+        Topic.Ledger
+    );
     public static readonly EventKind DocumentAdded = Add("document.added", "load", Right.DocumentsSee, Topic.Documents, Topic.Loads);
     public static readonly EventKind DocumentCostAdded = Add("document.cost.added", "load", Right.MarginsSee, Topic.Documents, Topic.Loads);
     public static readonly EventKind DocumentReceived = Add("document.received", "load", Right.DocumentsSee, Topic.Documents, Topic.Loads);

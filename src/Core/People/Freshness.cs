@@ -26,6 +26,11 @@ public static class Freshness
         EventKinds.TripAccepted,
         EventKinds.TripCostAdded,
         EventKinds.TripCostRemoved,
+        EventKinds.ExpenseReported,
+        EventKinds.ExpenseApproved,
+        EventKinds.ExpenseDeclined,
+        EventKinds.ExpenseReopened,
+        EventKinds.ExpenseRemoved,
         EventKinds.PlaceAdded,
         EventKinds.PlaceChanged,
         EventKinds.CompanyAdded,
@@ -61,7 +66,7 @@ public static class Freshness
 
     /// <summary>Whether an event can change which bills and settlements wait: deliveries do, too.</summary>
     public static bool ChangesPaying(EventKind kind) =>
-        Touches(kind, Topic.Bills, Topic.Pay, Topic.Fleet, Topic.Settings)
+        Touches(kind, Topic.Bills, Topic.Pay, Topic.Expenses, Topic.Fleet, Topic.Settings)
         || (IsStop(kind) && kind != EventKinds.StopArrived)
         || kind == EventKinds.LoadCancelled
         || kind == EventKinds.LoadHandedOver

@@ -92,28 +92,42 @@ public sealed record LegCost(Money Driver, Money PayrollTax, Money Fuel, Money T
     /// <summary>The part of the drivers' pay that is the co-driver's; zero without one.</summary>
     public Money Codriver { get; init; } = Money.Zero();
 
+    /// <summary>What was planned for fuel, whatever was spent since.</summary>
+    public Money PlannedFuel { get; init; } = Money.Zero();
+
+    /// <summary>What was planned for tolls, whatever was spent since.</summary>
+    public Money PlannedTolls { get; init; } = Money.Zero();
+
     public static readonly LegCost None = new(Money.Zero(), Money.Zero(), Money.Zero(), Money.Zero(), Money.Zero(), Money.Zero());
 
     public Money Total => Money.Sum([Driver, PayrollTax, Fuel, Tolls, Truck, Other]);
 
     /// <param name="driver">Whose truck it is when an owner-operator drives.</param>
-    /// <param name="known">Entered costs: they replace calculated fuel and tolls, and add the rest.</param>
+    /// <param name="known">Planned and spent: they replace calculated fuel and tolls, and add the rest.</param>
     /// <param name="codriver">The other driver of a team; null for a driver alone.</param>
     public static LegCost Of(CostFigures figures, TruckWork work, DriverCost driver, KnownCosts known, DriverCost? codriver = null)
     {
         var own = driver.Worker == WorkerKind.OwnerOperator;
         var (pay, tax) = driver.For(figures, work);
         var (with, withTax) = codriver?.For(figures, work) ?? (Money.Zero(), Money.Zero());
+        var gallons = work.AllMiles / figures.MilesPerGallon;
+        var fuel = known.Fuel.Plan(Ours(gallons * figures.FuelPrice));
+        var tolls = known.Tolls.Plan(Ours((decimal)work.TollMiles * figures.TollPerMile));
         return new LegCost(
             pay + with,
             tax + withTax,
-            known.Fuel ?? Ours(work.AllMiles / figures.MilesPerGallon * figures.FuelPrice),
-            known.Tolls ?? Ours((decimal)work.TollMiles * figures.TollPerMile),
+            // A tank filled on one trip is burned on the next: what counts is what the miles burn, at the price paid.
+            !own && known is { Fuel.Planned: null, FuelPaid: { } paid }
+                ? Ours(gallons * paid)
+                : known.Fuel.Counted(fuel),
+            known.Tolls.Counted(tolls),
             Ours((work.AllMiles * figures.FixedPerMile) + (work.Days * figures.FixedPerDay)),
             known.Other
         )
         {
             Codriver = with,
+            PlannedFuel = fuel,
+            PlannedTolls = tolls,
         };
 
         Money Ours(decimal amount) => own ? Money.Zero() : Money.Usd(amount).ToCents();
@@ -123,6 +137,8 @@ public sealed record LegCost(Money Driver, Money PayrollTax, Money Fuel, Money T
         new(a.Driver + b.Driver, a.PayrollTax + b.PayrollTax, a.Fuel + b.Fuel, a.Tolls + b.Tolls, a.Truck + b.Truck, a.Other + b.Other)
         {
             Codriver = a.Codriver + b.Codriver,
+            PlannedFuel = a.PlannedFuel + b.PlannedFuel,
+            PlannedTolls = a.PlannedTolls + b.PlannedTolls,
         };
 }
 
@@ -182,44 +198,84 @@ public sealed record TripCost(
     }
 }
 
-/// <summary>A cost of a load on our own truck that somebody entered.</summary>
+/// <summary>What is spent on a trip.</summary>
 public enum CostKind
 {
     Fuel,
+
+    /// <summary>For the trailer's refrigeration unit: the truck's miles do not burn it, and fuel tax reports leave it out.</summary>
+    ReeferFuel,
     Toll,
-    Lodging,
     Scale,
+    Lumper,
+    Lodging,
+    Parking,
     Wash,
+    Repair,
     Other,
 }
 
-/// <param name="Amount">Actual once known, else expected.</param>
-public sealed record EnteredCost(CostKind Kind, [property: SeenWith(Right.MarginsSee)] Money Amount);
-
-/// <summary>Costs entered for a load.</summary>
-/// <param name="Fuel">Null when nothing was entered, as is <paramref name="Tolls"/>.</param>
-public sealed record KnownCosts(Money? Fuel, Money? Tolls, Money Other)
+/// <summary>An amount planned or spent, by kind.</summary>
+public sealed record EnteredCost(CostKind Kind, [property: SeenWith(Right.MarginsSee)] Money Amount)
 {
-    public static readonly KnownCosts None = new(null, null, Money.Zero());
-
-    public static KnownCosts Of(IEnumerable<EnteredCost> costs)
-    {
-        var kinds = costs.ToLookup(c => c.Kind, c => c.Amount);
-        Money? Sum(CostKind kind) => kinds.Contains(kind) ? Money.Sum(kinds[kind]) : null;
-        return new KnownCosts(
-            Sum(CostKind.Fuel),
-            Sum(CostKind.Toll),
-            Money.Sum(kinds.Where(k => k.Key is not (CostKind.Fuel or CostKind.Toll)).SelectMany(k => k))
-        );
-    }
-
-    /// <summary>One leg's share, by miles; the shares of all legs add up.</summary>
+    /// <summary>One leg's share of a load's cost, by miles; the shares of all legs add up.</summary>
     /// <param name="miles">Of all legs of the load, in order.</param>
     /// <param name="leg">Which of them, from zero.</param>
-    public KnownCosts Share(IReadOnlyList<int> miles, int leg) =>
-        new(
-            Fuel is { } fuel ? DriverAgreement.Share(fuel, miles, leg) : null,
-            Tolls is { } tolls ? DriverAgreement.Share(tolls, miles, leg) : null,
-            DriverAgreement.Share(Other, miles, leg)
+    public EnteredCost Share(IReadOnlyList<int> miles, int leg) => this with { Amount = DriverAgreement.Share(Amount, miles, leg) };
+}
+
+/// <summary>What was planned and spent of one kind.</summary>
+/// <param name="Planned">As entered; null when it is to be calculated.</param>
+/// <param name="Spent">Null when no expense was entered.</param>
+/// <param name="IsOver">Whether the trip is over.</param>
+public sealed record Spending(Money? Planned = null, Money? Spent = null, bool IsOver = false)
+{
+    /// <summary>What was planned: as entered, else as calculated.</summary>
+    public Money Plan(Money calculated) => Planned ?? calculated;
+
+    /// <summary>What counts as cost: what was spent once the trip is over; until then the plan, or more when more was spent. The plan, where
+    /// no expense was entered.</summary>
+    /// <example>Fuel planned 390, 250 bought so far: 390 counts. The trip is over: 250 counts.</example>
+    public Money Counted(Money plan) =>
+        Spent is not { } spent ? plan
+        : IsOver || spent > plan ? spent
+        : plan;
+}
+
+/// <summary>Planned costs and expenses of a leg.</summary>
+/// <param name="Other">What counts of all kinds but fuel and tolls.</param>
+/// <param name="FuelPaid">Dollars a gallon, on average of the fuel bought on the trip; null when none was, or not all gallons are
+/// known.</param>
+public sealed record KnownCosts(Spending Fuel, Spending Tolls, Money Other, decimal? FuelPaid = null)
+{
+    public static readonly KnownCosts None = new(new Spending(), new Spending(), Money.Zero());
+
+    /// <param name="planned">Of the leg, as entered.</param>
+    /// <param name="spent">Its share of the trip's expenses, in US dollars.</param>
+    /// <param name="isOver">Whether the trip is over.</param>
+    /// <param name="fuelPaid">Of the trip, from <see cref="TripSpending.FuelPaid"/>.</param>
+    public static KnownCosts Of(
+        IEnumerable<EnteredCost> planned,
+        IEnumerable<EnteredCost>? spent = null,
+        bool isOver = false,
+        decimal? fuelPaid = null
+    )
+    {
+        var (plans, expenses) = (planned.ToLookup(c => c.Kind, c => c.Amount), (spent ?? []).ToLookup(c => c.Kind, c => c.Amount));
+        return new KnownCosts(
+            Of(CostKind.Fuel),
+            Of(CostKind.Toll),
+            Money.Sum(
+                Enum.GetValues<CostKind>()
+                    .Where(k => k is not (CostKind.Fuel or CostKind.Toll))
+                    .Select(k => Of(k))
+                    .Select(s => s.Counted(s.Plan(Money.Zero())))
+            ),
+            fuelPaid
         );
+
+        Spending Of(CostKind kind) => new(Sum(plans, kind), Sum(expenses, kind), isOver);
+    }
+
+    private static Money? Sum(ILookup<CostKind, Money> amounts, CostKind kind) => amounts.Contains(kind) ? Money.Sum(amounts[kind]) : null;
 }

@@ -72,6 +72,7 @@ public static class ListEndpoints
         ["trips"] = Right.LoadsSee,
         ["invoices"] = Right.BillingSee,
         ["bills"] = Right.PayingSee,
+        ["expenses"] = Right.PayingSee,
         ["companies"] = Right.CompaniesSee,
         ["payments"] = Right.BillingSee,
         ["claims"] = Right.BillingSee,

@@ -8,7 +8,11 @@ using SteadyLark.Store.Basics;
 namespace SteadyLark.Server.Basics;
 
 /// <summary>The right an endpoint requires.</summary>
-public sealed record NeedsRight(Right Right);
+/// <param name="Or">Rights that do as well.</param>
+public sealed record NeedsRight(Right Right, IReadOnlyList<Right> Or)
+{
+    public bool IsMet(Func<Right, bool> has) => has(Right) || Or.Any(has);
+}
 
 /// <summary>Marks an endpoint that requires a recently entered password: payments and changes of rights.</summary>
 public sealed record NeedsConfirmation;
@@ -29,10 +33,11 @@ public static class NeedsExtensions
     public const long MaxFileBytes = 60 * 1024 * 1024;
 
     /// <summary>States the right an endpoint requires; without it the call is answered with 401 or 403.</summary>
-    public static TBuilder Needs<TBuilder>(this TBuilder builder, Right right)
+    /// <param name="or">Rights that do as well.</param>
+    public static TBuilder Needs<TBuilder>(this TBuilder builder, Right right, params Right[] or)
         where TBuilder : IEndpointConventionBuilder
     {
-        builder.WithMetadata(new NeedsRight(right));
+        builder.WithMetadata(new NeedsRight(right, or));
         return builder;
     }
 
@@ -73,16 +78,16 @@ public static class NeedsExtensions
                     return;
                 }
 
-                var right = endpoint.Metadata.GetMetadata<NeedsRight>()?.Right;
+                var needs = endpoint.Metadata.GetMetadata<NeedsRight>();
                 if (http.User.Identity?.IsAuthenticated != true)
                 {
                     await Answers
                         .Refused([new Problem("sign.in", "Sign in to continue.")], StatusCodes.Status401Unauthorized)
                         .ExecuteAsync(http);
                 }
-                else if (right is null || !http.User.Access().Has(right.Value))
+                else if (needs is null || !needs.IsMet(http.User.Access().Has))
                 {
-                    await Answers.Refused([Missing(right, http.User.Me())], StatusCodes.Status403Forbidden).ExecuteAsync(http);
+                    await Answers.Refused([Missing(needs?.Right, http.User.Me())], StatusCodes.Status403Forbidden).ExecuteAsync(http);
                 }
                 else if (endpoint.Metadata.GetMetadata<NeedsConfirmation>() is not null && http.MustConfirm() is { } confirm)
                 {

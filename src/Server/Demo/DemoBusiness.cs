@@ -227,6 +227,7 @@ public static class DemoBusiness
             await DemoShared.Write(services.GetRequiredService<CoverCommands>(), w, cast);
             await DemoMoves.Write(services.GetRequiredService<MoveCommands>(), services.GetRequiredService<CoverCommands>(), w, cast);
             await DemoTeam.Write(w, cast);
+            await DemoExpenses.Write(w, cast);
             await DemoPlan.Write(w);
         }
 

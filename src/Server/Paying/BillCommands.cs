@@ -13,6 +13,7 @@ using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Paying;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Paying;
 
@@ -190,7 +191,7 @@ public static class BillCommands
         }
 
         var lines = (await BillStore.Lines(w.Db, bill.Id))
-            .Select(l => new BillLine(l.Account, l.Description, l.Amount, l.LoadId, l.TruckId, l.DriverId))
+            .Select(l => new BillLine(l.Account, l.Description, l.Amount, l.LoadId, l.TruckId, l.DriverId, l.TripId))
             .ToList();
         var of = await Of(w, bill);
         await LedgerStore.Post(
@@ -254,7 +255,6 @@ public static class BillCommands
             }
         );
 
-    /// <summary>Voids a bill entered by mistake, before it is approved; or an expense.</summary>
     /// <summary>Charges a line of a bill back to an owner-operator: a deduction with the line's account.</summary>
     public static async Task<Outcome<BillRow>> ChargeBackLine(CommandContext w, long billId, ChargeBackRequest request)
     {
@@ -299,13 +299,23 @@ public static class BillCommands
         return (await BillStore.Get(w.Db, billId))!;
     }
 
-    public static Task<Outcome<BillRow>> Void(CommandContext w, long billId) =>
+    /// <summary>Voids a bill entered by mistake, before it is approved; or an expense.</summary>
+    /// <param name="reopens">Whether the expense on a trip that it comes from is reopened.</param>
+    public static Task<Outcome<BillRow>> Void(CommandContext w, long billId, bool reopens = false) =>
         Step(
             w,
             billId,
             b => b.VoidRefusal,
             async bill =>
             {
+                if (!reopens && await TripExpenseStore.TripOf(w.Db, billId, null) is { } trip)
+                {
+                    return new Problem(
+                        "expense.bill",
+                        $"Bill {bill.Number} comes from an expense on trip {trip}: reopen or remove the expense there."
+                    );
+                }
+
                 if ((await BillStore.Lines(w.Db, billId)).FirstOrDefault(l => l.ChargedBack.Amount > 0) is { } line)
                 {
                     return new Problem(
@@ -482,7 +492,7 @@ public static class BillCommands
         return leg;
     }
 
-    /// <summary>Loads, trucks and drivers that the lines name and that do not exist.</summary>
+    /// <summary>Loads, trips, trucks and drivers that the lines name and that do not exist.</summary>
     private static async Task<Problems> Missing(CommandContext w, IReadOnlyList<BillLine> lines)
     {
         var validation = new Validation();
@@ -494,6 +504,7 @@ public static class BillCommands
                     (RecordKind.Load, lines[i].LoadId, "loadId"),
                     (RecordKind.Truck, lines[i].TruckId, "truckId"),
                     (RecordKind.Driver, lines[i].DriverId, "driverId"),
+                    (RecordKind.Trip, lines[i].TripId, "tripId"),
                 }
             )
             {

@@ -166,6 +166,11 @@ public static class SettlementCommands
 
     public static async Task<Outcome<PayItemRow>> VoidItem(CommandContext w, long itemId)
     {
+        if (await TripExpenseStore.TripOf(w.Db, null, itemId) is { } trip)
+        {
+            return new Problem("expense.item", $"This comes from an expense on trip {trip}: reopen or remove the expense there.");
+        }
+
         if (await SettlementStore.VoidItem(w, itemId) is not { } row)
         {
             return new Problem("not.found", "This item was not found, or an approved settlement includes it.");

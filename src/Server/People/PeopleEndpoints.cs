@@ -100,7 +100,8 @@ public sealed record MyLoad(
     IReadOnlyList<DocumentRow> Documents,
     IReadOnlyList<DocumentKind> Wanted,
     string? With,
-    string? WithPhone
+    string? WithPhone,
+    long TripId
 );
 
 /// <param name="Name">Who signed.</param>
@@ -215,6 +216,8 @@ public static class PeopleEndpoints
             )
             .Needs(Right.TripsOwn)
             .WithName("recordMyTripStop");
+
+        MyExpenses.Map(mine);
         mine.MapPost("/loads/{id:long}/accept", (long id, HttpContext http, Commands commands) => commands.OnLoad(http, id, async w =>
                 {
                     if (!await IsHis(w, id))
@@ -390,7 +393,8 @@ public static class PeopleEndpoints
                     documents,
                     wanted.GetValueOrDefault(row.Id) ?? [],
                     with,
-                    phone
+                    phone,
+                    leg.TripId!.Value
                 )
             );
         }

@@ -15,6 +15,7 @@ using SteadyLark.Store.Documents;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.Paying;
 using SteadyLark.Store.People;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.People;
 
@@ -67,7 +68,8 @@ public sealed record BillingFacts(
 /// <summary>What waits to be approved and paid, as read.</summary>
 /// <param name="Weeks">Drivers whose last week is not approved.</param>
 /// <param name="ToConfirm">Payments that one person made alone.</param>
-public sealed record PayingFacts(IReadOnlyList<UnpaidBill> Bills, int Weeks, int UnpaidSettlements, int ToConfirm = 0);
+/// <param name="Expenses">Expenses on trips to approve.</param>
+public sealed record PayingFacts(IReadOnlyList<UnpaidBill> Bills, int Weeks, int UnpaidSettlements, int ToConfirm = 0, int Expenses = 0);
 
 /// <summary>How many deliveries there were lately, and how many by their appointment, as read.</summary>
 public sealed record DeliveryFacts(int Delivered, int OnTime);
@@ -120,7 +122,8 @@ public static class Today
             await TodayStore.UnpaidBills(db),
             await TodayStore.DriversToSettle(db, LastWeek(today), zone),
             await TodayStore.UnpaidSettlements(db),
-            (await Business.Read(db))!.TwoPeople ? await SolePaymentStore.Count(db) : 0
+            (await Business.Read(db))!.TwoPeople ? await SolePaymentStore.Count(db) : 0,
+            await TripExpenseStore.CountReported(db)
         );
 
     public static async Task<DeskFacts> ReadDesk(NpgsqlConnection db) =>
@@ -397,6 +400,23 @@ public static class Today
                     "Confirm",
                     "pay",
                     "list",
+                    null
+                )
+            );
+        }
+
+        if (facts.Expenses > 0)
+        {
+            items.Add(
+                new TodayItem(
+                    "expenses",
+                    Urgency.Soon,
+                    "today",
+                    Count(facts.Expenses, "trip expense to approve", "trip expenses to approve"),
+                    "reported by drivers and dispatch",
+                    "Approve",
+                    "pay",
+                    "expenses",
                     null
                 )
             );

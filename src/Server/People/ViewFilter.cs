@@ -30,6 +30,7 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
         ["remit-tos"] = "remit_tos",
         ["settlements"] = "settlements",
         ["pay-items"] = "pay_items",
+        ["expenses"] = "trip_expenses",
         ["runs"] = "run_plans",
         ["billing-runs"] = "billing_runs",
     };

@@ -22,10 +22,10 @@ public sealed record LoadMilesResult(
     [property: HoldsAmounts] string Summary
 );
 
-/// <param name="Expected">Dollars; give one or both.</param>
-public sealed record TripCostRequest(CostKind? Kind, Money? Expected, Money? Actual, string? Note);
+/// <param name="Expected">US dollars.</param>
+public sealed record TripCostRequest(CostKind? Kind, Money? Expected, string? Note);
 
-/// <summary>Route overrides of a load, and its trip costs.</summary>
+/// <summary>Route overrides of a load, and the costs planned for it.</summary>
 public static class RouteOverrideCommands
 {
     /// <summary>Sets manual miles or via points to a stop, or removes the override. The load's miles, its leg's, and charges by the mile
@@ -131,27 +131,18 @@ public static class RouteOverrideCommands
             validation.Add("missing", "Choose a cost type.", "kind");
         }
 
-        if (request.Expected is null && request.Actual is null)
-        {
-            validation.Add("missing", "Enter the expected or actual amount.", "expected");
-        }
-
-        foreach (var (money, field) in new[] { (request.Expected, "expected"), (request.Actual, "actual") })
-        {
-            validation.Dollars(money, field, "The amount", required: false);
-        }
-
+        validation.Dollars(request.Expected, "expected", "The planned amount", above: false);
         if (!validation.Ok)
         {
             return validation.Problems;
         }
 
         var number = (await LoadReads.ByIds(w.Db, [loadId]))[0].Number;
-        var id = await TripStore.AddCost(w, loadId, request.Kind!.Value, request.Expected, request.Actual, note);
+        var id = await TripStore.AddCost(w, loadId, request.Kind!.Value, request.Expected!.Value, note);
         w.Record(
             EventKinds.TripCostAdded,
             loadId,
-            $"{number}: {request.Kind.Value.ToString().ToLowerInvariant()} {(request.Actual ?? request.Expected)!.Value.Formatted}{(request.Actual is null ? " expected" : "")}",
+            $"{number}: {request.Kind.Value.Format()} of {request.Expected.Value.Formatted} planned",
             loadId: loadId
         );
         await LegCosts.OfLoad(w, loadId);
@@ -168,7 +159,7 @@ public static class RouteOverrideCommands
         }
 
         await LegCosts.OfLoad(w, loadId);
-        var summary = $"{load.Number}: {cost.Kind.ToString().ToLowerInvariant()} {(cost.Actual ?? cost.Expected)!.Value.Formatted} removed";
+        var summary = $"{load.Number}: planned {cost.Kind.Format()} of {cost.Expected.Formatted} removed";
         w.Record(EventKinds.TripCostRemoved, loadId, summary, loadId: loadId, before: cost);
         return new LoadMilesResult(loadId, load.Number, load.Miles ?? 0, load.Revenue, summary);
     }

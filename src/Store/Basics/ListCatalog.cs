@@ -1,6 +1,7 @@
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Trips;
 using static SteadyLark.Core.Basics.ColumnKind;
 
 namespace SteadyLark.Store.Basics;
@@ -140,11 +141,17 @@ public static class ListCatalog
             new ListColumn("miles", "Loaded miles", Number).Summed(),
             new ListColumn("empty_miles", "Empty miles", Number).Summed(),
             new ListColumn("driver_pay", "Driver pay", ColumnKind.Money, false).Summed(),
+            new ListColumn("expenses", "Expenses", ColumnKind.Money, false).Summed(),
             new ListColumn("cost", "Cost", ColumnKind.Money).Summed(),
         ]
     )
     {
-        Needs = new Dictionary<string, Right> { ["driver_pay"] = Right.WagesSee, ["cost"] = Right.MarginsSee },
+        Needs = new Dictionary<string, Right>
+        {
+            ["driver_pay"] = Right.WagesSee,
+            ["expenses"] = Right.MarginsSee,
+            ["cost"] = Right.MarginsSee,
+        },
         Choices = new Dictionary<string, IReadOnlyList<string>>
         {
             ["state"] = ["planned", "under way", "ended", "canceled"],
@@ -214,6 +221,49 @@ public static class ListCatalog
         Choices = new Dictionary<string, IReadOnlyList<string>>
         {
             ["state"] = ["to approve", "over agreed", "approved", "part paid", "paid", "paid expense", "void"],
+        },
+    };
+
+    private static readonly ListSource Expenses = new(
+        "expenses",
+        "Trip expenses",
+        "expense_list",
+        "",
+        new ListSort("date", true),
+        [
+            new("date", "Date", Date),
+            new("state", "State", Choice),
+            new("trip", "Trip", Text),
+            new("kind", "Expense", Choice),
+            new("place", "Paid to", Text),
+            new("region", "State or province", Text, false),
+            new ListColumn("gallons", "Gallons", Number, false).Summed(),
+            new("per_gallon", "Per gallon", ColumnKind.Money, false),
+            new ListColumn("amount", "Amount", ColumnKind.Money).Summed(),
+            new("currency", "Currency", Text, false),
+            new("paid_by", "Paid by", Choice),
+            new("charge_back", "Charged back", YesNo, false),
+            new("driver", "Driver", Text),
+            new("truck", "Truck", Text, false),
+            new("loads", "Loads", Text, false),
+            new("vendor", "Vendor", Text, false),
+            new("reference", "Receipt", Text, false),
+            new("account", "Account", Text, false),
+            new("note", "Note", Text, false),
+            new("receipt", "Receipt added", YesNo, false),
+            new("reported_by", "Reported by", Text, false),
+            new("reported", "Reported", Time, false),
+            new("decided_by", "Approved or declined by", Text, false),
+            new("decided", "Approved or declined", Time, false),
+            new("reason", "Reason for declining", Text, false),
+        ]
+    )
+    {
+        Choices = new Dictionary<string, IReadOnlyList<string>>
+        {
+            ["state"] = Enum.GetValues<ExpenseState>().Select(s => EnumCodec.Of(s)).ToList(),
+            ["kind"] = Enum.GetValues<CostKind>().Select(k => k.Format()).ToList(),
+            ["paid_by"] = ["company card", "driver", "on account", "billed separately"],
         },
     };
 
@@ -350,5 +400,17 @@ public static class ListCatalog
         ]
     );
 
-    public static readonly IReadOnlyList<ListSource> All = [Loads, Trips, Invoices, Bills, Companies, Payments, Claims, Entries, Places];
+    public static readonly IReadOnlyList<ListSource> All =
+    [
+        Loads,
+        Trips,
+        Invoices,
+        Bills,
+        Expenses,
+        Companies,
+        Payments,
+        Claims,
+        Entries,
+        Places,
+    ];
 }

@@ -56,6 +56,7 @@ public static class Reads
         "legs",
         "trips",
         "pay_items",
+        "trip_expenses",
         "run_plans",
         "billing_runs",
         "vendor_payments",

@@ -9,6 +9,7 @@ public enum RecordKind
     Company,
     Driver,
     Truck,
+    Trip,
 }
 
 /// <summary>Whether a record that a command names exists.</summary>
@@ -21,6 +22,7 @@ public static class Records
                 RecordKind.Load => "loads",
                 RecordKind.Company => "companies",
                 RecordKind.Driver => "drivers",
+                RecordKind.Trip => "trips",
                 _ => "trucks",
             },
             id

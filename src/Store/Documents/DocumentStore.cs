@@ -54,7 +54,8 @@ public static class DocumentStore
         byte[] bytes,
         long? billId = null,
         long? stopId = null,
-        long? legId = null
+        long? legId = null,
+        long? expenseId = null
     )
     {
         var hash = SHA256.HashData(bytes);
@@ -65,13 +66,14 @@ public static class DocumentStore
         );
         return await w.Db.One<long>(
             """
-            insert into documents (load_id, bill_id, kind, file_name, media_type, size, sha256, added_at, added_by, via, stop_id, leg_id)
-            values (@load, @bill, @kind, @name, @type, @size, @hash, @now, @user, @via, @stop, @leg) returning id
+            insert into documents (load_id, bill_id, kind, file_name, media_type, size, sha256, added_at, added_by, via, stop_id, leg_id, expense_id)
+            values (@load, @bill, @kind, @name, @type, @size, @hash, @now, @user, @via, @stop, @leg, @expense) returning id
             """,
             ("load", loadId),
             ("bill", billId),
             ("stop", stopId),
             ("leg", legId),
+            ("expense", expenseId),
             ("kind", kind),
             ("name", fileName),
             ("type", mediaType),
@@ -143,7 +145,7 @@ public static class DocumentStore
         return id;
     }
 
-    private const string InTray = "p.load_id is null and p.bill_id is null and p.removed_at is null";
+    private const string InTray = "p.load_id is null and p.bill_id is null and p.expense_id is null and p.removed_at is null";
 
     /// <summary>Documents in the tray, oldest first.</summary>
     public static Task<List<TrayDocument>> Tray(NpgsqlConnection db, int max) =>

@@ -181,9 +181,9 @@ public static class LedgerStore
         await w.Db.Run(
             """
             insert into entry_lines (entry_id, seq, account, debit, credit, load_id, customer_id, carrier_id, driver_id, truck_id,
-                vendor_id, item_id, currency, in_currency)
+                vendor_id, item_id, currency, in_currency, trip_id)
             select @entry, x.* from unnest(@seq, @account, @debit, @credit, @load, @customer, @carrier, @driver, @truck, @vendor, @item,
-                @currency, @own) as x
+                @currency, @own, @trip) as x
             """,
             ("entry", id),
             ("seq", entry.Lines.Select((_, i) => i + 1).ToArray()),
@@ -198,7 +198,8 @@ public static class LedgerStore
             ("vendor", entry.Lines.Select(l => l.For.VendorId).ToArray()),
             ("item", entry.Lines.Select(l => l.ItemId).ToArray()),
             ("currency", entry.Lines.Select(l => l.Currency.ToString()).ToArray()),
-            ("own", entry.Lines.Select(l => l.Currency == Currency.USD ? (decimal?)null : l.Signed).ToArray())
+            ("own", entry.Lines.Select(l => l.Currency == Currency.USD ? (decimal?)null : l.Signed).ToArray()),
+            ("trip", entry.Lines.Select(l => l.For.TripId).ToArray())
         );
         return id;
     }
@@ -258,7 +259,8 @@ public static class LedgerStore
                     r.LongOrNull("carrier_id"),
                     r.LongOrNull("driver_id"),
                     r.LongOrNull("truck_id"),
-                    r.LongOrNull("vendor_id")
+                    r.LongOrNull("vendor_id"),
+                    r.LongOrNull("trip_id")
                 ),
                 r.LongOrNull("item_id"),
                 r.Currency(),

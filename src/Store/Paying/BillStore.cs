@@ -67,7 +67,9 @@ public sealed record BillLineRow(
     long? DriverId,
     string? Driver,
     int Line,
-    Money ChargedBack
+    Money ChargedBack,
+    long? TripId = null,
+    string? Trip = null
 );
 
 /// <summary>A carrier's delivered leg without a bill.</summary>
@@ -186,8 +188,8 @@ public static class BillStore
             var l = bill.Lines[i];
             await w.Db.Run(
                 """
-                insert into bill_lines (bill_id, seq, account, description, amount, load_id, truck_id, driver_id) values (@bill, @seq,
-                @account, @what, @amount, @load, @truck, @driver)
+                insert into bill_lines (bill_id, seq, account, description, amount, load_id, truck_id, driver_id, trip_id) values (@bill, @seq,
+                @account, @what, @amount, @load, @truck, @driver, @trip)
                 """,
                 ("bill", id),
                 ("seq", i + 1),
@@ -196,7 +198,8 @@ public static class BillStore
                 ("amount", l.Amount),
                 ("load", l.LoadId),
                 ("truck", l.TruckId),
-                ("driver", l.DriverId)
+                ("driver", l.DriverId),
+                ("trip", l.TripId)
             );
         }
 
@@ -216,9 +219,9 @@ public static class BillStore
     public static Task<List<BillLineRow>> Lines(NpgsqlConnection db, long billId) =>
         db.Rows(
             """
-            select x.*, (select b.currency from bills b where b.id = x.bill_id) as currency, a.name as account_name, l.number, t.unit, d.short_name, (select coalesce(sum(i.amount), 0) from pay_items i where
+            select x.*, (select b.currency from bills b where b.id = x.bill_id) as currency, a.name as account_name, l.number, t.unit, d.short_name, tr.number as trip, (select coalesce(sum(i.amount), 0) from pay_items i where
                 i.bill_id = x.bill_id and i.bill_seq = x.seq and i.removed_at is null) as charged_back from bill_lines x join accounts a on a.code = x.account
-            left join loads l on l.id = x.load_id left join trucks t on t.id = x.truck_id left join drivers d on d.id = x.driver_id where
+            left join loads l on l.id = x.load_id left join trucks t on t.id = x.truck_id left join drivers d on d.id = x.driver_id left join trips tr on tr.id = x.trip_id where
                 x.bill_id = @id order by x.seq
             """,
             r => new BillLineRow(
@@ -233,7 +236,9 @@ public static class BillStore
                 r.LongOrNull("driver_id"),
                 r.TextOrNull("short_name"),
                 r.Int("seq"),
-                r.Money("charged_back")
+                r.Money("charged_back"),
+                r.LongOrNull("trip_id"),
+                r.TextOrNull("trip")
             ),
             ("id", billId)
         );

@@ -51,9 +51,14 @@ public sealed record TripRow(
     long? CodriverId = null,
     string? Codriver = null,
     string? CodriverPhone = null,
-    decimal? CodriverShare = null
+    decimal? CodriverShare = null,
+    [property: System.Text.Json.Serialization.JsonIgnore] WorkerKind Worker = WorkerKind.Employee,
+    [property: System.Text.Json.Serialization.JsonIgnore] WorkerKind? CodriverWorker = null
 )
 {
+    /// <summary>Whether an owner-operator drives, whose lease says what costs are theirs.</summary>
+    public bool IsLeased => Worker == WorkerKind.OwnerOperator || CodriverWorker == WorkerKind.OwnerOperator;
+
     /// <summary>Its drivers: one, or the two of a team.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public IReadOnlyList<long> Crew => CodriverId is { } other ? [DriverId, other] : [DriverId];
@@ -343,7 +348,7 @@ public static class ItineraryStore
     private const string Select = """
         select t.*, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, d.name as driver, d.phone as driver_phone, k.unit as truck,
             k.tare_lb as truck_tare, r.unit as trailer, r.equipment, r.length_in, r.width_in, r.height_in, r.payload_lb, r.tare_lb,
-            m.name as codriver, m.phone as codriver_phone
+            m.name as codriver, m.phone as codriver_phone, d.worker_kind, m.worker_kind as codriver_kind
         from trips t join drivers d on d.id = t.driver_id left join drivers m on m.id = t.codriver_id join trucks k on k.id = t.truck_id left join trailers r on r.id = t.trailer_id
         """;
 
@@ -382,7 +387,9 @@ public static class ItineraryStore
             r.LongOrNull("codriver_id"),
             r.TextOrNull("codriver"),
             r.TextOrNull("codriver_phone"),
-            r.DecimalOrNull("codriver_share")
+            r.DecimalOrNull("codriver_share"),
+            r.Enum<WorkerKind>("worker_kind"),
+            r.EnumOrNull<WorkerKind>("codriver_kind")
         );
     }
 }

@@ -30,6 +30,9 @@ public static class LegCosts
             ? await Refresh(w, SqlOfLoad, loadId)
             : 0;
 
+    /// <summary>After an expense on a trip changed: its legs.</summary>
+    public static Task<int> OfTrip(CommandContext w, long tripId) => Refresh(w, SqlOfTrip, tripId);
+
     /// <summary>After a driver's pay rates changed: legs that no settlement has paid yet.</summary>
     public static Task<int> OfDriver(CommandContext w, long driverId) => Refresh(w, SqlOfDriver, driverId);
 
@@ -51,6 +54,7 @@ public static class LegCosts
         Member Driver,
         Member? Codriver,
         Duration Scheduled,
+        bool IsOver,
         IReadOnlyList<int> LegMiles,
         IReadOnlyList<int> LegWeights,
         int Place,
@@ -64,7 +68,7 @@ public static class LegCosts
 
     /// <summary>What a leg's cost is computed from. Together with each of the conditions below it is a constant, so that it is prepared.</summary>
     private const string Select = $"""
-        select g.id, g.load_id, g.trip_id, g.miles, t.driver_id, d.worker_kind, t.codriver_id, t.codriver_share, m.worker_kind as codriver_kind, extract(epoch from upper(t.scheduled) - lower(t.scheduled)) / 60 as scheduled,
+        select g.id, g.load_id, g.trip_id, g.miles, t.ended_at is not null as is_over, t.driver_id, d.worker_kind, t.codriver_id, t.codriver_share, m.worker_kind as codriver_kind, extract(epoch from upper(t.scheduled) - lower(t.scheduled)) / 60 as scheduled,
         {LegSql.AllMiles} as leg_miles, {LegSql.Weights} as leg_weights, {LegSql.Place} as leg_place, {LegSql.LineHaul} as line_haul, {LegSql.Points} as stops,
         (l.is_move and not exists (select 1 from freight_lines f where f.load_id = l.id)) as empty_move,
         (coalesce(l.delivered_at, l.last_at, l.booked_at) at time zone (select zone from business))::date as on_day,
@@ -78,7 +82,17 @@ public static class LegCosts
 
     private const string Locked = " for update of g skip locked";
 
-    private const string SqlOfLoad = Select + "\nwhere (g.load_id = @id or (g.trip_id is not null and g.expected_pay is null))" + Locked;
+    // An expense on a trip is shared by all its legs, so they change together.
+    private const string SqlOfLoad =
+        Select
+        + """
+
+            where (g.load_id = @id or (g.trip_id is not null and g.expected_pay is null) or g.trip_id in
+            (select x.trip_id from legs x join trip_expenses e on e.trip_id = x.trip_id where x.load_id = @id))
+            """
+        + Locked;
+
+    private const string SqlOfTrip = Select + "\nwhere g.trip_id = @id" + Locked;
 
     private const string SqlOfDriver =
         Select
@@ -107,6 +121,7 @@ public static class LegCosts
                     ? new Member(codriver, r.Enum<WorkerKind>("codriver_kind"), new CrewPart(r.Decimal("codriver_share"), true))
                     : null,
                 Duration.FromMinutes((double)r.Decimal("scheduled")),
+                r.Bool("is_over"),
                 r.Ints("leg_miles"),
                 r.Ints("leg_weights"),
                 r.Int("leg_place"),
@@ -133,6 +148,9 @@ public static class LegCosts
         var stops = await Stops(w.Db, loads);
         var entered = await TripStore.Entered(w.Db, loads);
         var parts = await Parts(w, legs);
+        var trips = legs.Select(l => l.Trip).Distinct().ToArray();
+        var spent = await TripExpenseStore.Spent(w.Db, trips);
+        var sharing = spent.Count == 0 ? null : await TripExpenseStore.Legs(w.Db, spent.Select(s => s.Key).ToArray());
         var costs = legs.Select(l =>
             {
                 var empty = l.From is { } from && l.Start is { } start ? w.Roads.Between(from, start) : default;
@@ -166,7 +184,12 @@ public static class LegCosts
                         settings.Costs,
                         work,
                         Earns(l.Driver),
-                        KnownCosts.Of(entered[l.LoadId]).Share(l.LegMiles, l.Place),
+                        KnownCosts.Of(
+                            entered[l.LoadId].Select(c => c.Share(l.LegMiles, l.Place)),
+                            TripSpending.OfLeg(spent[l.Trip], sharing?[l.Trip].ToList() ?? [], l.Id),
+                            l.IsOver,
+                            TripSpending.FuelPaid(spent[l.Trip])
+                        ),
                         l.Codriver is { } other ? Earns(other) : null
                     )
                 );
@@ -176,11 +199,12 @@ public static class LegCosts
         return await w.Db.Run(
             """
             update legs g set truck_miles = v.miles, empty_miles = v.empty, truck_days = v.days, expected_pay = v.pay, codriver_pay = v.codriver, cost_payroll_tax = v.tax, cost_fuel = v.fuel,
-                cost_tolls = v.tolls, cost_truck = v.truck, cost_other = v.other
-            from unnest(@ids, @miles, @empty, @days, @pay, @codriver, @tax, @fuel, @tolls, @truck, @other) as v(id, miles, empty, days, pay, codriver, tax, fuel, tolls, truck,
-                other)
+                cost_tolls = v.tolls, cost_truck = v.truck, cost_other = v.other, planned_fuel = v.plan_fuel, planned_tolls = v.plan_tolls
+            from unnest(@ids, @miles, @empty, @days, @pay, @codriver, @tax, @fuel, @tolls, @truck, @other, @plan_fuel, @plan_tolls) as
+                v(id, miles, empty, days, pay, codriver, tax, fuel, tolls, truck, other, plan_fuel, plan_tolls)
             where g.id = v.id and (g.truck_miles, g.empty_miles, g.truck_days, g.expected_pay, g.codriver_pay, g.cost_payroll_tax, g.cost_fuel, g.cost_tolls, g.cost_truck,
-                g.cost_other) is distinct from (v.miles, v.empty, v.days, v.pay, v.codriver, v.tax, v.fuel, v.tolls, v.truck, v.other)
+                g.cost_other, g.planned_fuel, g.planned_tolls) is distinct from (v.miles, v.empty, v.days, v.pay, v.codriver, v.tax, v.fuel, v.tolls, v.truck, v.other,
+                v.plan_fuel, v.plan_tolls)
             """,
             ("ids", costs.Select(c => c.Id).ToArray()),
             ("miles", costs.Select(c => c.Work.Miles).ToArray()),
@@ -192,7 +216,9 @@ public static class LegCosts
             ("fuel", Of(c => c.Fuel)),
             ("tolls", Of(c => c.Tolls)),
             ("truck", Of(c => c.Truck)),
-            ("other", Of(c => c.Other))
+            ("other", Of(c => c.Other)),
+            ("plan_fuel", Of(c => c.PlannedFuel)),
+            ("plan_tolls", Of(c => c.PlannedTolls))
         );
     }
 

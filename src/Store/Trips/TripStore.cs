@@ -9,20 +9,18 @@ using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Trips;
 
-/// <param name="Expected">At least one of the two is set.</param>
+/// <summary>A cost planned for a load on our own truck.</summary>
 public sealed record TripCostRow(
     long Id,
     CostKind Kind,
-    [property: SeenWith(Right.MarginsSee)] Money? Expected,
-    [property: SeenWith(Right.MarginsSee)] Money? Actual,
+    [property: SeenWith(Right.MarginsSee)] Money Expected,
     string? Note,
     string EnteredBy,
     Instant At
 )
 {
-    /// <summary>What counts: the actual amount once it is known.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public EnteredCost Entered => new(Kind, Actual ?? Expected ?? Money.Zero());
+    public EnteredCost Entered => new(Kind, Expected);
 }
 
 public static class TripStore
@@ -105,8 +103,7 @@ public static class TripStore
             r => new TripCostRow(
                 r.Long("id"),
                 r.Enum<CostKind>("kind"),
-                r.UsdOrNull("expected"),
-                r.UsdOrNull("actual"),
+                r.Usd("expected"),
                 r.TextOrNull("note"),
                 r.Text("entered_by"),
                 r.Instant("at")
@@ -114,26 +111,24 @@ public static class TripStore
             ("id", loadId)
         );
 
-    /// <summary>What was entered for loads, by load.</summary>
+    /// <summary>What was planned for loads, by load.</summary>
     public static async Task<ILookup<long, EnteredCost>> Entered(NpgsqlConnection db, long[] loads) =>
         (
             await db.Rows(
-                "select load_id, kind, coalesce(actual, expected) as amount from trip_costs where load_id = any(@loads) and removed_at is null",
+                "select load_id, kind, expected as amount from trip_costs where load_id = any(@loads) and removed_at is null",
                 r => (Load: r.Long("load_id"), Cost: new EnteredCost(r.Enum<CostKind>("kind"), r.Usd("amount"))),
                 ("loads", loads)
             )
         ).ToLookup(c => c.Load, c => c.Cost);
 
-    public static Task<long> AddCost(CommandContext w, long loadId, CostKind kind, Money? expected, Money? actual, string? note) =>
+    public static Task<long> AddCost(CommandContext w, long loadId, CostKind kind, Money expected, string? note) =>
         w.Db.One<long>(
             """
-            insert into trip_costs (load_id, kind, expected, actual, note, entered_by, at) values (@load, @kind, @expected, @actual, @note,
-            @by, @now) returning id
+            insert into trip_costs (load_id, kind, expected, note, entered_by, at) values (@load, @kind, @expected, @note, @by, @now) returning id
             """,
             ("load", loadId),
             ("kind", kind),
             ("expected", expected),
-            ("actual", actual),
             ("note", note),
             ("by", w.Actor.Name),
             ("now", w.Now)

@@ -71,8 +71,58 @@ public class TripCostTests
         Assert.Equal((420.15m, 0m, 89m), (cost.Fuel.Amount, cost.Tolls.Amount, cost.Other.Amount));
 
         // Each leg of a load handed over bears them by its miles.
-        Assert.Equal((Money.Usd(140.05m), Money.Usd(29.67m)), (known.Share([1, 2], 0).Fuel!.Value, known.Share([1, 2], 0).Other));
+        var lodging = new EnteredCost(CostKind.Lodging, Money.Usd(89m));
+        Assert.Equal((29.67m, 59.33m), (lodging.Share([1, 2], 0).Amount.Amount, lodging.Share([1, 2], 1).Amount.Amount));
         Assert.Equal(KnownCosts.None, KnownCosts.Of([]));
+    }
+
+    [Theory]
+    [InlineData(null, false, 50.0)]
+    [InlineData(20.0, false, 50.0)]
+    [InlineData(70.0, false, 70.0)]
+    [InlineData(20.0, true, 20.0)]
+    [InlineData(null, true, 50.0)]
+    public void What_was_spent_counts_once_the_trip_is_over_and_before_when_it_is_more_than_planned(
+        double? spent,
+        bool isOver,
+        double counts
+    )
+    {
+        EnteredCost[] expenses = spent is { } s
+            ? [new(CostKind.Lumper, Money.Usd((decimal)s)), new(CostKind.Toll, Money.Usd((decimal)s))]
+            : [];
+        var known = KnownCosts.Of([new(CostKind.Lumper, Money.Usd(50m)), new(CostKind.Toll, Money.Usd(50m))], expenses, isOver);
+        var cost = LegCost.Of(Figures, Work, Salaried, known);
+        Assert.Equal(((decimal)counts, (decimal)counts), (cost.Tolls.Amount, cost.Other.Amount));
+        Assert.Equal((50m, 390m), (cost.PlannedTolls.Amount, cost.PlannedFuel.Amount));
+    }
+
+    [Fact]
+    public void Fuel_counts_as_the_miles_burn_it_at_the_price_paid()
+    {
+        SpentOnTrip[] spent =
+        [
+            new(CostKind.Fuel, null, Money.Usd(380m), 100m),
+            new(CostKind.Fuel, null, Money.Usd(200m), 50m),
+            new(CostKind.ReeferFuel, null, Money.Usd(90m), 20m),
+        ];
+        var paid = TripSpending.FuelPaid(spent);
+        Assert.Equal(3.8667m, Math.Round(paid!.Value, 4));
+        Assert.Null(TripSpending.FuelPaid([.. spent, new(CostKind.Fuel, null, Money.Usd(10m), null)]));
+        Assert.Null(TripSpending.FuelPaid([]));
+
+        // 650 miles at 6.5 mpg burn 100 gallons, however full the tanks were when it ended.
+        var bought = spent.Select(s => new EnteredCost(s.Kind, s.Amount)).ToList();
+        var known = KnownCosts.Of([], bought, true, paid);
+        var cost = LegCost.Of(Figures, Work, Salaried, known);
+        Assert.Equal((386.67m, 390m, 90m), (cost.Fuel.Amount, cost.PlannedFuel.Amount, cost.Other.Amount));
+
+        // What somebody planned, and what is bought for an owner-operator, is compared with what was spent instead.
+        Assert.Equal(
+            580m,
+            LegCost.Of(Figures, Work, Salaried, KnownCosts.Of([new(CostKind.Fuel, Money.Usd(400m))], bought, true, paid)).Fuel.Amount
+        );
+        Assert.Equal(580m, LegCost.Of(Figures, Work, new DriverCost(Money.Usd(350m), WorkerKind.OwnerOperator, 0), known).Fuel.Amount);
     }
 
     [Fact]

@@ -92,9 +92,9 @@ public class Margins(TestBusiness business) : IClassFixture<TestBusiness>
             decimal.Parse(money["margin"]!["amount"]!["amount"]!.GetValue<string>())
         );
 
-        // Scales are entered; fuel replaces what was calculated; both change list and sheet.
-        _ = (await owner.Post($"loads/{second}/costs", new { kind = "scale", actual = TestBusiness.Usd(14.50m) })).Ok;
-        _ = (await owner.Post($"loads/{second}/costs", new { kind = "fuel", actual = TestBusiness.Usd(99m) })).Ok;
+        // Scales are planned; planned fuel replaces what was calculated; both change list and sheet.
+        _ = (await owner.Post($"loads/{second}/costs", new { kind = "scale", expected = TestBusiness.Usd(14.50m) })).Ok;
+        _ = (await owner.Post($"loads/{second}/costs", new { kind = "fuel", expected = TestBusiness.Usd(99m) })).Ok;
         Assert.Equal((99m, 14.50m), (Part(await Money(second), "fuel"), Part(await Money(second), "other")));
         var (sheet, list) = await Of(owner, second);
         Assert.Equal(sheet, list);

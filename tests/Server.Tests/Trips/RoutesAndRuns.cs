@@ -180,7 +180,7 @@ public class RoutesAndRuns(TestBusiness business) : IClassFixture<TestBusiness>
                 new
                 {
                     kind = "lodging",
-                    actual = TestBusiness.Usd(89.9m),
+                    expected = TestBusiness.Usd(89.9m),
                     note = "one night",
                 }
             )

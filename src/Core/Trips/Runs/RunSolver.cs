@@ -64,11 +64,7 @@ public sealed class RunSolver
 
     private RunPlan Solve(TimeSpan time)
     {
-        if (_visited.Count is > 0 and <= MostTried && _p.Locked is null && _p.Share != RunShare.Even)
-        {
-            Offer(TryAll());
-        }
-        else if (_visited.Count > 0)
+        if (_visited.Count > 0)
         {
             var passed = Stopwatch.StartNew();
             double Left() => (time - passed.Elapsed).TotalSeconds;
@@ -117,10 +113,15 @@ public sealed class RunSolver
             }
         }
 
+        if (_visited.Count is > 0 and <= MostTried && _p.Locked is null && _p.Share != RunShare.Even && !_cancel.IsCancellationRequested)
+        {
+            Offer(TryAll());
+        }
+
         return Plan();
     }
 
-    /// <summary>Up to so many stops every order is tried instead of searching: 1,957 for each driver.</summary>
+    /// <summary>Up to so many stops every order is tried: 1,957 for each driver.</summary>
     private const int MostTried = 6;
 
     /// <summary>The best plan there is, of all: the most stops served, then the least cost.</summary>

@@ -1348,6 +1348,118 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lists/expenses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["describeExpensesList"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/expenses/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["listExpensesRows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/expenses/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["listExpensesKeys"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/expenses/totals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["totalExpensesList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/expenses/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["exportExpensesList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/expenses/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["saveExpensesView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/expenses/views/{id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["dropExpensesView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lists/companies": {
         parameters: {
             query?: never;
@@ -2798,6 +2910,134 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["undoTripStop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{id}/expenses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getTripExpenses"];
+        put?: never;
+        post: operations["enterExpense"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/expenses/reported": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listReportedExpenses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/expenses/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getExpense"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/expenses/{id}/approve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["approveExpense"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/expenses/{id}/decline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["declineExpense"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/expenses/{id}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reopenExpense"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/expenses/{id}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["removeExpense"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/expenses/{id}/receipt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addReceipt"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4916,6 +5156,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mine/expenses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listMyExpenses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mine/trips/{id}/expenses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["reportMyExpense"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mine/expenses/{id}/receipt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addMyReceipt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mine/loads/{id}/accept": {
         parameters: {
             query?: never;
@@ -5449,6 +5737,8 @@ export interface components {
             truckId: null | number;
             /** Format: int64 */
             driverId: null | number;
+            /** Format: int64 */
+            tripId?: null | number;
         };
         /** @description A bill line. */
         BillLineRow: {
@@ -5468,6 +5758,9 @@ export interface components {
             /** Format: int32 */
             line: number;
             chargedBack: components["schemas"]["Money"];
+            /** Format: int64 */
+            tripId?: null | number;
+            trip?: null | string;
         };
         BillPaymentRequest: {
             /** Format: int64 */
@@ -6384,10 +6677,10 @@ export interface components {
             tollPerMile: number;
         };
         /**
-         * @description A cost of a load on our own truck that somebody entered.
+         * @description What is spent on a trip.
          * @enum {unknown}
          */
-        CostKind: "fuel" | "toll" | "lodging" | "scale" | "wash" | "other";
+        CostKind: "fuel" | "reefer_fuel" | "toll" | "scale" | "lumper" | "lodging" | "parking" | "wash" | "repair" | "other";
         /** @description Counts for each room, shown in the spine. */
         Counts: {
             /** Format: int32 */
@@ -6572,6 +6865,10 @@ export interface components {
             amount: null | components["schemas"]["Money"];
             why: null | string;
         };
+        DeclineExpenseRequest: {
+            /** @description Why it is declined; the driver reads it. */
+            reason: null | string;
+        };
         DeclineRequest: {
             /** @description Who at the carrier answered. */
             name: null | string;
@@ -6654,7 +6951,7 @@ export interface components {
          * @description What a document is.
          * @enum {unknown}
          */
-        DocumentKind: "pod" | "bol" | "rate_confirmation" | "carrier_bill" | "scale_ticket" | "lumper_receipt" | "photo" | "other";
+        DocumentKind: "pod" | "bol" | "rate_confirmation" | "carrier_bill" | "scale_ticket" | "lumper_receipt" | "receipt" | "photo" | "other";
         /** @description That missing documents were requested. */
         DocumentRequestResult: {
             /** Format: int64 */
@@ -6791,7 +7088,7 @@ export interface components {
          * @description The business event that an entry records.
          * @enum {unknown}
          */
-        EntrySource: "opening" | "invoice" | "invoice_void" | "write_off" | "invoice_write_off" | "credit_memo" | "claim_recovery" | "refund" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_increase" | "bill_void" | "bill_payment" | "advance" | "settlement" | "settlement_payment" | "expense" | "expense_void" | "credit_use" | "journal" | "journal_reversal" | "remeasurement" | "interest_accrual" | "escrow_interest" | "accrual" | "wage_accrual" | "equipment" | "equipment_sale" | "depreciation" | "loan_payment";
+        EntrySource: "opening" | "invoice" | "invoice_void" | "write_off" | "invoice_write_off" | "credit_memo" | "claim_recovery" | "refund" | "payment" | "payment_reversal" | "bill" | "bill_reduction" | "bill_increase" | "bill_void" | "bill_payment" | "advance" | "settlement" | "settlement_payment" | "expense" | "expense_void" | "trip_expense" | "credit_use" | "journal" | "journal_reversal" | "remeasurement" | "interest_accrual" | "escrow_interest" | "accrual" | "wage_accrual" | "equipment" | "equipment_sale" | "depreciation" | "loan_payment";
         /**
          * @description The trailers a load may need.
          * @enum {unknown}
@@ -6860,6 +7157,51 @@ export interface components {
             usd: number;
             source: string;
         };
+        ExpenseRequest: {
+            kind: null | components["schemas"]["CostKind"];
+            on: null | components["schemas"]["LocalDate"];
+            amount: null | components["schemas"]["Money"];
+            paidBy: null | components["schemas"]["PaidBy"];
+            /** @description Who was paid. */
+            place?: null | string;
+            /** @description The state or province; required for fuel. */
+            region?: null | string;
+            /** Format: double */
+            quantity?: null | number;
+            unit?: null | components["schemas"]["FuelUnit"];
+            /**
+             * Format: double
+             * @description For a gallon or liter.
+             */
+            price?: null | number;
+            /**
+             * Format: int64
+             * @description The trip's driver when omitted.
+             */
+            driverId?: null | number;
+            /**
+             * Format: int64
+             * @description Who sends the bill, for an expense on account.
+             */
+            vendorId?: null | number;
+            /** @description The receipt's number, or the vendor's invoice number. */
+            reference?: null | string;
+            /**
+             * Format: int64
+             * @description The load it is for; shared by all loads of the trip when omitted.
+             */
+            loadId?: null | number;
+            /** @description Whether an owner-operator bears it; by its kind when omitted. */
+            chargeBack?: null | boolean;
+            /** @description The usual one of its kind when omitted. */
+            account?: null | string;
+            note?: null | string;
+        };
+        /**
+         * @description Where an expense stands.
+         * @enum {unknown}
+         */
+        ExpenseState: "reported" | "approved" | "declined" | "removed";
         FileClaimRequest: {
             filedOn: null | components["schemas"]["LocalDate"];
             amount: null | components["schemas"]["Money"];
@@ -7111,6 +7453,8 @@ export interface components {
         };
         /** @enum {unknown} */
         FreightTerms: "prepaid" | "collect" | "third_party" | null;
+        /** @enum {unknown} */
+        FuelUnit: "gallons" | "liters" | null;
         /** @description A point on the earth, WGS 84. */
         GeoPoint: {
             /**
@@ -7381,6 +7725,10 @@ export interface components {
             other: components["schemas"]["Money"];
             /** @description The part of the drivers' pay that is the co-driver's; zero without one. */
             codriver?: components["schemas"]["Money"];
+            /** @description What was planned for fuel, whatever was spent since. */
+            plannedFuel?: components["schemas"]["Money"];
+            /** @description What was planned for tolls, whatever was spent since. */
+            plannedTolls?: components["schemas"]["Money"];
             total?: components["schemas"]["Money"];
         };
         /** @description The assignment of a leg. */
@@ -8088,6 +8436,25 @@ export interface components {
             truckId?: null | number;
             instructions?: null | string;
         };
+        /** @description An expense as the driver who reported it sees it. */
+        MyExpense: {
+            /** Format: int64 */
+            id: number;
+            trip: string;
+            kind: components["schemas"]["CostKind"];
+            on: components["schemas"]["LocalDate"];
+            place: null | string;
+            region: null | string;
+            /** Format: double */
+            quantity: null | number;
+            unit: null | components["schemas"]["FuelUnit"];
+            amount: components["schemas"]["Money"];
+            paidBy: components["schemas"]["PaidBy"];
+            state: components["schemas"]["ExpenseState"];
+            /** @description Why it was declined. */
+            reason: null | string;
+            hasReceipt: boolean;
+        };
         MyLoad: {
             /** Format: int64 */
             id: number;
@@ -8120,6 +8487,8 @@ export interface components {
             /** @description The other driver of the team; null for a driver alone. */
             with: null | string;
             withPhone: null | string;
+            /** Format: int64 */
+            tripId: number;
         };
         /** @description A stop on the driver's phone. It has no customer amounts. */
         MyStop: {
@@ -8400,6 +8769,11 @@ export interface components {
             amount: components["schemas"]["Money"];
             discount: components["schemas"]["Money"];
         };
+        /**
+         * @description Who paid an expense on the road, and so where it goes.
+         * @enum {unknown}
+         */
+        PaidBy: "company_card" | "driver" | "on_account" | "separately";
         PasswordRequest: {
             current: null | string;
             password: null | string;
@@ -9872,6 +10246,17 @@ export interface components {
             until?: components["schemas"]["Instant"];
             length?: components["schemas"]["Duration"];
         };
+        /** @description What was planned and spent of one kind on a trip, in US dollars. */
+        SpendingLine: {
+            kind: components["schemas"]["CostKind"];
+            planned?: components["schemas"]["Money"];
+            spent?: null | components["schemas"]["Money"];
+            /**
+             * Format: double
+             * @description US gallons bought, of fuel; null when none.
+             */
+            gallons: null | number;
+        };
         SplitAnswer: {
             /** Format: int64 */
             loadId: number;
@@ -10194,7 +10579,7 @@ export interface components {
          * @description What a page shows that an event can change. Pages reload by topic.
          * @enum {unknown}
          */
-        Topic: "loads" | "documents" | "mail" | "companies" | "places" | "fleet" | "invoices" | "payments" | "billing_runs" | "bills" | "claims" | "pay" | "ledger" | "runs" | "users" | "settings";
+        Topic: "loads" | "documents" | "mail" | "companies" | "places" | "fleet" | "invoices" | "payments" | "billing_runs" | "bills" | "claims" | "pay" | "ledger" | "expenses" | "runs" | "users" | "settings";
         /** @description A town of the gazetteer. */
         TownRow: {
             /** Format: int64 */
@@ -10383,15 +10768,14 @@ export interface components {
         TripCostRequest: {
             kind: null | components["schemas"]["CostKind"];
             expected: null | components["schemas"]["Money"];
-            actual: null | components["schemas"]["Money"];
             note: null | string;
         };
+        /** @description A cost planned for a load on our own truck. */
         TripCostRow: {
             /** Format: int64 */
             id: number;
             kind: components["schemas"]["CostKind"];
-            expected?: null | components["schemas"]["Money"];
-            actual?: null | components["schemas"]["Money"];
+            expected?: components["schemas"]["Money"];
             note: null | string;
             enteredBy: string;
             at: components["schemas"]["Instant"];
@@ -10413,6 +10797,69 @@ export interface components {
              */
             share: number;
             pay?: null | components["schemas"]["Money"];
+        };
+        /** @description An expense on a trip. */
+        TripExpenseRow: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            tripId: number;
+            trip: string;
+            /**
+             * Format: int64
+             * @description The load it is for; null when all loads of the trip share it.
+             */
+            loadId: null | number;
+            load: null | string;
+            kind: components["schemas"]["CostKind"];
+            on: components["schemas"]["LocalDate"];
+            place: null | string;
+            region: null | string;
+            /** Format: double */
+            quantity: null | number;
+            unit: null | components["schemas"]["FuelUnit"];
+            /**
+             * Format: double
+             * @description For a gallon or liter, in the currency of the amount.
+             */
+            price: null | number;
+            amount?: components["schemas"]["Money"];
+            /** @description In US dollars. */
+            booked?: components["schemas"]["Money"];
+            paidBy: components["schemas"]["PaidBy"];
+            /** Format: int64 */
+            driverId: number;
+            driver: string;
+            truck: string;
+            /** Format: int64 */
+            vendorId: null | number;
+            vendor: null | string;
+            reference: null | string;
+            account: string;
+            accountName: string;
+            note: null | string;
+            chargeBack: boolean;
+            state: components["schemas"]["ExpenseState"];
+            reportedBy: string;
+            reportedAt: components["schemas"]["Instant"];
+            decidedBy: null | string;
+            decidedAt: null | components["schemas"]["Instant"];
+            /** @description Why it was declined. */
+            reason: null | string;
+            /** Format: int64 */
+            payItemId: null | number;
+            /** Format: int64 */
+            billId: null | number;
+            /**
+             * Format: int64
+             * @description The document, if one was added.
+             */
+            receiptId: null | number;
+        };
+        /** @description A trip's expenses, and what was planned next to what was spent. */
+        TripExpensesView: {
+            lines: components["schemas"]["SpendingLine"][];
+            expenses: components["schemas"]["TripExpenseRow"][];
         };
         /** @description A load on a trip. */
         TripLoad: {
@@ -10562,6 +11009,8 @@ export interface components {
              * @description Their share of the work, in percent.
              */
             codriverShare?: null | number;
+            /** @description Whether an owner-operator drives, whose lease says what costs are theirs. */
+            isLeased?: boolean;
             booked?: components["schemas"]["Span"];
         };
         /** @description A trip: its visits in order, what is on board after each, its miles and money. */
@@ -13537,6 +13986,202 @@ export interface operations {
             };
         };
     };
+    describeExpensesList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListDescription"];
+                };
+            };
+        };
+    };
+    listExpensesRows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListRowsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPage"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listExpensesKeys: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListKeysRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListKeys"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    totalExpensesList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListTotalsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListTotals"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    exportExpensesList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListExportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    saveExpensesView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveViewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedView"];
+                };
+            };
+        };
+    };
+    dropExpensesView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListKeys"];
+                };
+            };
+        };
+    };
     describeCompaniesList: {
         parameters: {
             query?: never;
@@ -16167,6 +16812,244 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TripStopAnswer"];
+                };
+            };
+        };
+    };
+    getTripExpenses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripExpensesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    enterExpense: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpenseRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripExpenseRow"];
+                };
+            };
+        };
+    };
+    listReportedExpenses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripExpenseRow"][];
+                };
+            };
+        };
+    };
+    getExpense: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripExpenseRow"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    approveExpense: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripExpenseRow"];
+                };
+            };
+        };
+    };
+    declineExpense: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeclineExpenseRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripExpenseRow"];
+                };
+            };
+        };
+    };
+    reopenExpense: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripExpenseRow"];
+                };
+            };
+        };
+    };
+    removeExpense: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripExpenseRow"];
+                };
+            };
+        };
+    };
+    addReceipt: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+                "*/*": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -19873,6 +20756,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TripStopAnswer"];
+                };
+            };
+        };
+    };
+    listMyExpenses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MyExpense"][];
+                };
+            };
+        };
+    };
+    reportMyExpense: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpenseRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MyExpense"];
+                };
+            };
+        };
+    };
+    addMyReceipt: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+                "*/*": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DocumentRow"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };

@@ -5,7 +5,7 @@ import { localAt, formatDay, formatLocal } from '../time/when';
 
 export type Row = Record<string, string | number | boolean | null> & { id: number };
 export type ListName =
-  'loads' | 'trips' | 'invoices' | 'payments' | 'claims' | 'bills' | 'companies' | 'entries' | 'places';
+  'loads' | 'trips' | 'invoices' | 'payments' | 'claims' | 'bills' | 'expenses' | 'companies' | 'entries' | 'places';
 export type Column = Schemas['ListColumn'];
 export interface Filter {
   column: string;
@@ -79,6 +79,7 @@ export const topics: Record<ListName, Topic[]> = {
   claims: ['claims'],
   payments: ['payments'],
   bills: ['bills'],
+  expenses: ['expenses'],
   companies: ['companies'],
   entries: ['ledger'],
   places: ['places'],

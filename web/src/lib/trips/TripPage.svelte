@@ -16,6 +16,7 @@
   import TripCrew from './TripCrew.svelte';
   import TripName from './TripName.svelte';
   import TripRecords from './TripRecords.svelte';
+  import TripExpenses from './TripExpenses.svelte';
   import TripLoads from './TripLoads.svelte';
   import TripRoute from './TripRoute.svelte';
   import TripOffers from './TripOffers.svelte';
@@ -213,6 +214,7 @@
           {:else}<p class="mt-2"><Button small onclick={() => (adding = true)}>Add a stop</Button></p>{/if}
         {/if}
       </Part>
+      <TripExpenses {sheet} onchanged={load} />
     </div>
     <div>
       <TripLoads {sheet} {may} onchanged={load} />

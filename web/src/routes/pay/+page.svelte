@@ -17,6 +17,8 @@
   import { addDays, formatDay } from '$lib/time/when';
   import { doEach } from '$lib/lists/each';
   import List from '$lib/lists/List.svelte';
+  import ExpenseSheet from '$lib/paying/ExpenseSheet.svelte';
+  import ExpensesToApprove from '$lib/paying/ExpensesToApprove.svelte';
   import ToConfirm from '$lib/paying/ToConfirm.svelte';
   import Button from '$ui/Button.svelte';
   import Head from '$ui/Head.svelte';
@@ -29,10 +31,13 @@
   const monday = $derived(page.url.searchParams.get('monday'));
   const driver = $derived(Number(page.url.searchParams.get('driver')) || null);
   const billId = $derived(Number(page.url.searchParams.get('bill')) || null);
+  const expense = $derived(Number(page.url.searchParams.get('expense')) || null);
   const leg = $derived(Number(page.url.searchParams.get('leg')) || null);
   const advancing = $derived(page.url.searchParams.has('advance'));
   const entering = $derived(page.url.searchParams.has('enter'));
   const paying = $derived(page.url.searchParams.has('paying'));
+  /** Whether bills are in view. */
+  const payable = $derived(tab === 'bills' || tab === 'all');
   let weeks = $state<Schemas['SettlementView'][] | null>(null);
   let bills = $state<Schemas['BillRow'][] | null>(null);
   let awaited = $state<Schemas['UnbilledLeg'][]>([]);
@@ -58,7 +63,7 @@
     return live.follow(load, ['pay', 'bills', 'loads']);
   });
   const to = (next: Record<string, string | null>) =>
-    setQuery(next, ['driver', 'bill', 'leg', 'advance', 'enter', 'paying']);
+    setQuery(next, ['driver', 'bill', 'expense', 'leg', 'advance', 'enter', 'paying']);
   const shown = $derived(weeks?.[0]?.monday ?? monday ?? addDays(mondayOf(session.today), -7));
   function mondayOf(day: string) {
     const d = new Date(`${day}T00:00:00Z`);
@@ -123,7 +128,7 @@
     await load();
   }
   function key(e: KeyboardEvent) {
-    if (e.key !== 'p' || !isPlain(e) || tab === 'people' || !session.may('paying.pay')) return;
+    if (e.key !== 'p' || !isPlain(e) || !payable || !session.may('paying.pay')) return;
     e.preventDefault();
     to({ paying: '' });
   }
@@ -140,15 +145,16 @@
         ...(session.may('wages.see') ? [{ id: 'people', label: 'Settlements' }] : []),
         { id: 'bills', label: 'Bills', count: bills?.length },
         { id: 'all', label: 'All bills' },
+        { id: 'expenses', label: 'Trip expenses' },
       ]}
       {tab}
       ontab={(t) => to({ tab: t === 'people' ? null : t })}
     >
       {#if session.may('paying.enter')}
         {#if tab === 'people'}<Button onclick={() => to({ advance: '' })}>Issue an advance</Button>
-        {:else}<Button onclick={() => to({ enter: '' })}>Enter a bill</Button>{/if}
+        {:else if payable}<Button onclick={() => to({ enter: '' })}>Enter a bill</Button>{/if}
       {/if}
-      {#if tab !== 'people' && session.may('paying.pay')}
+      {#if payable && session.may('paying.pay')}
         <Button look="main" onclick={() => to({ paying: '' })}><span>Pay bills</span> <Key>p</Key></Button>
       {/if}
     </Head>
@@ -195,6 +201,9 @@
           </div>
         {/if}
       </div>
+    {:else if tab === 'expenses'}
+      <ExpensesToApprove />
+      <List list="expenses" open={expense} onopen={(id) => to({ expense: String(id) })} />
     {:else if tab === 'all'}
       <List list="bills" open={billId} onopen={(id) => to({ bill: String(id) })}>
         {#snippet actions(keys, clear)}
@@ -240,6 +249,8 @@
     <Sheet label="settlement" wide onclose={() => to({})}><SettlementSheet {week} onchanged={load} /></Sheet>
   {:else if billId}
     <Sheet label="bill" onclose={() => to({})}><BillSheet id={billId} onchanged={load} /></Sheet>
+  {:else if expense}
+    <Sheet label="trip expense" wide onclose={() => to({})}><ExpenseSheet id={expense} /></Sheet>
   {:else if leg}
     <Sheet label="new bill" onclose={() => to({})}>
       {@const found = awaited.find((l) => l.legId === leg)}

@@ -7,6 +7,7 @@
   import { session } from '$lib/state/session.svelte';
   import { addDays, formatLocal, zoneName } from '$lib/time/when';
   import SettlementSheet from '$lib/paying/SettlementSheet.svelte';
+  import MyExpenses from '$lib/phone/MyExpenses.svelte';
   import Signature from '$lib/phone/Signature.svelte';
   import StopInfo from '$lib/phone/StopInfo.svelte';
   import LoadDetails from '$lib/phone/LoadDetails.svelte';
@@ -218,6 +219,7 @@
           <TripOrder visits={visitsOf(loads, current.trip)} />
           <LoadDetails load={current} {done} />
           <ReportProblem load={current} zone={task.zone} ondone={load} />
+          <MyExpenses load={current} />
         {:else}
           <h1 class="text-xl font-bold">No trip assigned</h1>
           <p class="text-mute mt-1">Trips appear here when dispatch assigns one.</p>

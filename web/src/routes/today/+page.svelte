@@ -35,7 +35,9 @@
           : i.room === 'pay'
             ? i.open === 'weeks'
               ? '/pay'
-              : `/pay?tab=bills${i.openId ? `&bill=${i.openId}` : ''}`
+              : i.open === 'expenses'
+                ? '/pay?tab=expenses'
+                : `/pay?tab=bills${i.openId ? `&bill=${i.openId}` : ''}`
             : `/${i.room}${i.openId ? `?${i.open}=${i.openId}` : ''}`;
   const colours = { none: 'text-mute', soon: 'text-marigold-word font-bold', now: 'text-ember-word font-bold' };
   const rooms: Record<string, string> = {

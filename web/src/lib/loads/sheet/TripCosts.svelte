@@ -3,6 +3,7 @@
   import { figure } from '$lib/money';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
+  import { expenseLabels } from '$lib/trips/expenses';
   import { options } from '$lib/words';
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
@@ -10,7 +11,7 @@
   import TextField from '$ui/TextField.svelte';
   import X from '@lucide/svelte/icons/x';
 
-  /** What a trip is expected to cost and leave, and what was spent on it. */
+  /** What a load on our truck is expected to cost and leave, and what was planned for it. Expenses are entered on its trip. */
   interface Props {
     load: Schemas['LoadRow'];
     trip: Schemas['TripView'];
@@ -18,9 +19,8 @@
     onchanged: () => Promise<unknown>;
   }
   let { load: l, trip, cost: c, onchanged }: Props = $props();
-  let kind = $state('fuel');
+  let kind = $state<Schemas['CostKind']>('fuel');
   let expected = $state<Money | null>(null);
-  let actual = $state<Money | null>(null);
   let note = $state('');
   let refused = $state<Refused | null>(null);
   let busy = $state(false);
@@ -32,15 +32,15 @@
       const cost = await take(
         api.POST('/api/loads/{id}/costs', {
           params: { path: { id: l.id } },
-          body: { kind: kind as Schemas['CostKind'], expected, actual, note: note || null },
+          body: { kind, expected, note: note || null },
         }),
       );
-      showDone(`${words[kind]} of ${figure(cost.actual ?? cost.expected)} added to ${l.number}.`, () =>
+      showDone(`${expenseLabels[kind]} of ${figure(cost.expected)} planned for ${l.number}.`, () =>
         take(
           api.POST('/api/loads/{id}/costs/{costId}/remove', { params: { path: { id: l.id, costId: cost.id } } }),
         ).then(onchanged),
       );
-      expected = actual = null;
+      expected = null;
       note = '';
       await onchanged();
     } catch (e) {
@@ -58,14 +58,6 @@
       showError(e);
     }
   }
-  const words: Record<string, string> = {
-    fuel: 'Fuel',
-    toll: 'Tolls',
-    lodging: 'Lodging',
-    scale: 'Scale',
-    wash: 'Wash',
-    other: 'Other',
-  };
 </script>
 
 <dl class="mt-2 grid grid-cols-[1fr_auto] gap-y-1 text-sm">
@@ -94,23 +86,25 @@
 {#each trip.costs ?? [] as cost (cost.id)}
   <p class="flex items-baseline gap-2 text-sm">
     <span class="min-w-0 flex-1 truncate"
-      >{words[cost.kind]}{cost.note ? `, ${cost.note}` : ''}
+      >{expenseLabels[cost.kind]}{cost.note ? `, ${cost.note}` : ''}
       <span class="text-mute">by {cost.enteredBy}</span></span
     >
-    <span class="fig">{cost.actual ? figure(cost.actual) : `${figure(cost.expected)} expected`}</span>
+    <span class="fig">{figure(cost.expected)} planned</span>
     {#if session.may('loads.cover')}<button
         class="text-mute hover:bg-faint rounded p-0.5"
-        aria-label="Remove {words[cost.kind]}"
+        aria-label="Remove {expenseLabels[cost.kind]}"
         onclick={() => costBack(cost.id)}><X size={13} /></button
       >{/if}
   </p>
 {/each}
 {#if session.may('loads.cover')}
-  <div class="mt-1 grid grid-cols-[90px_1fr_1fr_1.2fr_auto] items-end gap-2">
-    <Choice label="Cost type" bind:value={kind} options={options(words)} />
-    <MoneyField label="Expected" bind:value={expected} problem={refused?.at('expected')} />
-    <MoneyField label="Actual" bind:value={actual} problem={refused?.at('actual')} />
+  <div class="mt-1 grid grid-cols-[8rem_7rem_1fr_auto] items-end gap-2">
+    <Choice label="Planned cost" bind:value={kind} options={options(expenseLabels)} />
+    <MoneyField label="Amount" bind:value={expected} problem={refused?.at('expected')} />
     <TextField label="Note" bind:value={note} maxlength={200} problem={refused?.at('note')} />
-    <Button small {busy} disabled={!expected && !actual} onclick={addCost}>Enter</Button>
+    <Button small {busy} disabled={!expected} onclick={addCost}>Add</Button>
   </div>
 {/if}
+{#if l.tripId}<p class="mt-1 text-sm">
+    <a class="text-lark underline" href="/trip/{l.tripId}">Expenses are on the trip</a>
+  </p>{/if}
