@@ -274,7 +274,7 @@ public sealed record TripExpense(
     {
         if (order.PaidBy is null)
         {
-            validation.Add("missing", "Choose who paid: company card, driver, on account, or billed separately.", "paidBy");
+            validation.Add("missing", "Choose who paid: company card, driver, on account, or a separate bill.", "paidBy");
         }
 
         var account = order.PaidBy == Trips.PaidBy.OnAccount;

@@ -19,7 +19,8 @@ internal static class DemoExpenses
     {
         var trips = (await ItineraryStore.Around(w.Db, new Span(w.Now - Duration.FromDays(4), w.Now + Duration.FromHours(1))))
             .Where(t => t.StartedAt is { } started && started < w.Now - Duration.FromHours(6))
-            .OrderBy(t => t.StartedAt)
+            .OrderBy(t => t.EndedAt is not null)
+            .ThenBy(t => t.StartedAt)
             .ToList();
         for (var i = 0; i < trips.Count; i++)
         {

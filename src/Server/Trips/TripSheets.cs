@@ -198,6 +198,12 @@ public static class TripSheets
     /// <summary>Where and when the driver is free before a trip: at the end of the one before it, as the board expects it.</summary>
     private static async Task<ComingFrom?> Begins(NpgsqlConnection db, TripRow trip, Instant now)
     {
+        // Once it started, later trips of the driver may be over, too.
+        if (trip.StartedAt is { } started)
+        {
+            return await TripStore.ComesFrom(db, trip.Id) is { } from ? new ComingFrom(from.Point, started) : null;
+        }
+
         var before = (await LoadReads.OfDriver(db, trip.DriverId, now))
             .Where(l => l.TripId != trip.Id && l.State is LoadState.Covered or LoadState.Rolling && l.FirstAt <= trip.From)
             .ToList();

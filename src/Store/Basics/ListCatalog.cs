@@ -263,7 +263,7 @@ public static class ListCatalog
         {
             ["state"] = Enum.GetValues<ExpenseState>().Select(s => EnumCodec.Of(s)).ToList(),
             ["kind"] = Enum.GetValues<CostKind>().Select(k => k.Format()).ToList(),
-            ["paid_by"] = ["company card", "driver", "on account", "billed separately"],
+            ["paid_by"] = ["company card", "driver", "on account", "separate bill"],
         },
     };
 

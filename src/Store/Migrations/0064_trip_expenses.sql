@@ -96,7 +96,7 @@ update legs set planned_fuel = cost_fuel, planned_tolls = cost_tolls where expec
 -- stays as it is planned.
 insert into trip_expenses (trip_id, load_id, kind, spent_on, amount, booked, paid_by, driver_id, truck_id, account, note, state, reported_by, reported_at,
     decided_by, decided_at)
-select g.trip_id, c.load_id, c.kind, (c.at at time zone (select zone from business))::date, c.actual, c.actual, 'separately', t.driver_id, t.truck_id,
+select g.trip_id, c.load_id, c.kind, (c.at at time zone coalesce((select zone from business), 'UTC'))::date, c.actual, c.actual, 'separately', t.driver_id, t.truck_id,
     coalesce((select a.code from accounts a where a.code = case c.kind when 'fuel' then '5200' when 'toll' then '5300' when 'scale' then '5300'
         when 'lodging' then '5370' else '5390' end), '5390'), left(c.note, 200), 'approved', c.entered_by, c.at, c.entered_by, c.at
 from trip_costs c
@@ -119,7 +119,7 @@ select x.id, x.spent_on as date, x.state, t.number as trip, t.id as trip_id, cas
     case when x.quantity is not null then
         round(x.booked / case x.unit when 'liters' then x.quantity / 3.785411784 else x.quantity end, 4) end as per_gallon,
     x.booked as amount, x.currency,
-    case x.paid_by when 'separately' then 'billed separately' else replace(x.paid_by, '_', ' ') end as paid_by, x.charge_back, d.name as driver, k.unit as truck,
+    case x.paid_by when 'separately' then 'separate bill' else replace(x.paid_by, '_', ' ') end as paid_by, x.charge_back, d.name as driver, k.unit as truck,
     coalesce(l.number, (select string_agg(o.number, ', ' order by g.id) from legs g join loads o on o.id = g.load_id where g.trip_id = t.id)) as loads,
     v.name as vendor, x.reference, a.name as account, x.note,
     exists (select 1 from documents p where p.expense_id = x.id and p.removed_at is null) as receipt,

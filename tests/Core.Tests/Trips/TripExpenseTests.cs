@@ -122,7 +122,7 @@ public class TripExpenseTests
                 "account",
                 "Accounts payable is a control account, posted by invoices, bills and settlements: choose another account."
             },
-            { "payer", "paidBy", "Choose who paid: company card, driver, on account, or billed separately." },
+            { "payer", "paidBy", "Choose who paid: company card, driver, on account, or a separate bill." },
             { "kind", "kind", "Choose what was paid for." },
         };
 

@@ -286,7 +286,7 @@ public sealed class TripExpenses(TestBusiness business) : PlanTest(business)
         var query = ListCalls.Where("driver", "is", "Ines Falk");
         var rows = await owner.RowsOf("expenses", query, ["region", "gallons", "amount", "paid_by"]);
         Assert.Equal(
-            ["WA 100.000 400.00 billed separately", "OR 100.000 350.00 company card"],
+            ["WA 100.000 400.00 separate bill", "OR 100.000 350.00 company card"],
             rows.Select(r => $"{r["region"]} {r["gallons"]} {r["amount"]} {r["paid_by"]}")
         );
         Assert.Equal("no.right", (await (await Business.As(Role.Dispatcher)).Get("lists/expenses")).Code);

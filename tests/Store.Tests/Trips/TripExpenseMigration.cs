@@ -20,8 +20,8 @@ public sealed class TripExpenseMigration() : OldSchema(through: "0063")
             insert into drivers (name, short_name) values ('Driver 1', 'D. 1');
             insert into trucks (unit) values ('101');
             insert into trips (number, driver_id, truck_id, scheduled) values ('401', 1, 1, tstzrange('2026-11-02', '2026-11-04'));
-            insert into loads (number, state, is_draft, customer_id, equipment, first_at, last_at, booked_at)
-                select 'L-' || n, case n when 1 then 'covered' else 'booked' end, false, 1, 'van', now(), now(), now() from generate_series(1, 2) n;
+            insert into loads (number, state, is_draft, customer_id, equipment, first_at, last_at, booked_at, to_cover)
+                select 'L-' || n, case n when 1 then 'covered' else 'booked' end, false, 1, 'van', now(), now(), now(), case n when 2 then 1 end from generate_series(1, 2) n;
             insert into stops (load_id, seq, kind, place_id) select n, 1, 'pickup', 1 from generate_series(1, 2) n;
             insert into stops (load_id, seq, kind, place_id) select n, 2, 'delivery', 2 from generate_series(1, 2) n;
             insert into legs (load_id, seq, miles, trip_id) values (1, 1, 364, 1), (2, 1, 364, null);

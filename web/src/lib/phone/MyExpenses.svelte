@@ -9,6 +9,7 @@
   import { formatDate } from '$lib/time/when';
   import { expenseLabels, isFuel, quantityOf, soldIn, thirdFigure, typedNumber } from '$lib/trips/expenses';
   import Button from '$ui/Button.svelte';
+  import DateField from '$ui/DateField.svelte';
   import MoneyField from '$ui/MoneyField.svelte';
   import TextField from '$ui/TextField.svelte';
 
@@ -17,6 +18,7 @@
   let mine = $state<Schemas['MyExpense'][]>([]);
   let kind = $state<Schemas['CostKind'] | null>(null);
   let card = $state(true);
+  let on = $state(session.today);
   let place = $state('');
   let region = $state('');
   let quantity = $state('');
@@ -47,7 +49,7 @@
           params: { path: { id: current.tripId } },
           body: {
             kind,
-            on: session.today,
+            on: on || null,
             amount,
             paidBy: card ? 'company_card' : 'driver',
             place: place || null,
@@ -63,6 +65,7 @@
       showDone(`${expenseLabels[made.kind]}, ${said(made.amount)}, sent.`);
       kind = null;
       place = quantity = note = '';
+      on = session.today;
       amount = null;
       photo = null;
       await load();
@@ -132,6 +135,7 @@
           problem={attempt.at('amount')}
         />
       </div>
+      <DateField label="Date" bind:value={on} problem={attempt.at('on')} />
       <TextField label="Note" bind:value={note} maxlength={200} problem={attempt.at('note')} />
       <label
         class="border-lark text-lark focus-within:outline-lark flex h-14 cursor-pointer items-center justify-center rounded-lg border-2 text-lg font-bold focus-within:outline-2"

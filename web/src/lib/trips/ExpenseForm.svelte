@@ -103,6 +103,7 @@
     {#if fuel}
       <TextField
         label={sold.unit === 'liters' ? 'Liters' : 'Gallons'}
+        required={!typedNumber(price) || !amount}
         inputmode="decimal"
         bind:value={quantity}
         problem={attempt.at('quantity')}
@@ -116,7 +117,7 @@
     {/if}
     <MoneyField
       label="Amount"
-      required={!fuel}
+      required={!fuel || !typedNumber(quantity) || !typedNumber(price)}
       currency={sold.currency}
       bind:value={amount}
       hint={third}

@@ -55,28 +55,35 @@
   const paid = $derived(
     x.paidBy === 'on_account' && x.vendor ? `on account with ${x.vendor}` : paidByLabels[x.paidBy].toLowerCase(),
   );
+  const details = $derived(
+    [
+      trip && x.driver,
+      x.quantity && `${quantityOf(x)} at ${Number(x.price).toFixed(3)}`,
+      x.chargeBack ? `${paid}, charged back` : paid,
+      x.load && `load ${x.load}`,
+      x.reference,
+      x.note,
+      trip && x.reportedBy === x.driver ? '' : `by ${x.reportedBy}`,
+    ]
+      .filter(Boolean)
+      .join(' · '),
+  );
 </script>
 
 <div class="border-line border-b py-1.5 last:border-0">
-  <div class="flex items-baseline gap-3">
+  <div class="flex flex-wrap items-baseline gap-x-3 gap-y-1">
     <span class="text-mute w-14 shrink-0 text-sm">{formatDate(x.on)}</span>
-    <span class="min-w-0 flex-1">
+    <span class="min-w-60 flex-1">
       <b>{expenseLabels[x.kind]}</b>
       {[x.place, x.region].filter(Boolean).join(' ')}
-      {#if x.quantity}<span class="fig text-mute text-sm"
-          >{quantityOf(x)} at {Number(x.price).toFixed(3).replace(/0$/, '')}</span
-        >{/if}
       {#if states[x.state]}<b class="{x.state === 'reported' ? 'text-marigold-word' : 'text-ember-word'} text-sm"
           >{states[x.state]}{x.reason ? `: ${x.reason}` : ''}</b
         >{/if}
-      <span class="text-mute block truncate text-sm">
-        {#if trip}<a class="text-lark underline" href="/trip/{x.tripId}">trip {x.trip}</a> · {x.driver} ·
-        {/if}{paid}{x.chargeBack ? ', charged back' : ''}{x.load ? ` · load ${x.load}` : ''}{x.reference
-          ? ` · ${x.reference}`
-          : ''}{x.note ? ` · ${x.note}` : ''} · by {x.reportedBy}
+      <span class="text-mute block text-sm">
+        {#if trip}<a class="text-lark underline" href="/trip/{x.tripId}">trip {x.trip}</a>{' · '}{/if}{details}
       </span>
     </span>
-    <span class="flex shrink-0 items-center gap-1">
+    <span class="ml-auto flex shrink-0 items-center gap-1">
       {#if x.receiptId}<a
           class="text-lark px-2 text-sm underline"
           href="/api/documents/{x.receiptId}/file"

@@ -41,7 +41,8 @@
     entering = false;
     await Promise.all([load(), onchanged()]);
   };
-  const difference = (l: Schemas['SpendingLine']) => (l.spent ? fromCents(cents(l.spent) - cents(l.planned)) : null);
+  const difference = (l: Schemas['SpendingLine']) =>
+    l.spent && l.kind !== 'fuel' ? fromCents(cents(l.spent) - cents(l.planned)) : null;
 </script>
 
 <Part title="Expenses">
@@ -74,6 +75,9 @@
           {/each}
         </tbody>
       </table>
+      {#if view.lines.some((l) => l.kind === 'fuel' && l.gallons)}<p class="text-mute mt-1 text-sm">
+          Fuel counts in the cost as the miles burn it, at the price paid.
+        </p>{/if}
     {/if}
     {#if entering}<ExpenseForm {sheet} ondone={changed} oncancel={() => (entering = false)} />{/if}
     <div class="mt-2">

@@ -19,7 +19,7 @@ export const paidByLabels: Record<Schemas['PaidBy'], string> = {
   company_card: 'Company card',
   driver: 'Driver, reimbursed',
   on_account: 'On account',
-  separately: 'Billed separately',
+  separately: 'Separate bill',
 };
 
 type Unit = NonNullable<Schemas['FuelUnit']>;
@@ -46,12 +46,7 @@ export function typedNumber(text: string): number | null {
 }
 
 /** What the third of quantity, price and amount comes to, in words; empty while fewer than two are typed. */
-export function thirdFigure(
-  quantity: number | null,
-  price: number | null,
-  amount: Money | null,
-  unit: Unit,
-): string {
+export function thirdFigure(quantity: number | null, price: number | null, amount: Money | null, unit: Unit): string {
   if (quantity && price && !amount) return `comes to ${(quantity * price).toFixed(2)}`;
   if (quantity && amount && !price) return `${(Number(amount.amount) / quantity).toFixed(3)} a ${unit.slice(0, -1)}`;
   if (price && amount && !quantity) return `${(Number(amount.amount) / price).toFixed(1)} ${unit}`;
