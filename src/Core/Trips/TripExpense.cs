@@ -25,10 +25,10 @@ public enum PaidBy
 /// <summary>Where an expense stands.</summary>
 public enum ExpenseState
 {
-    /// <summary>Entered by a driver or dispatch; counted in the trip's cost, not in the books yet.</summary>
+    /// <summary>Entered by a driver or dispatch; counted in the trip's cost, not posted yet.</summary>
     Reported,
 
-    /// <summary>In the books.</summary>
+    /// <summary>Posted to the ledger.</summary>
     Approved,
     Declined,
     Removed,
@@ -368,7 +368,7 @@ public sealed record ExpenseStatus(ExpenseState State, string Summary)
     /// <summary>Why it cannot be reported again; null when it can: a decision, or a removal, is taken back.</summary>
     public Problem? ReopenRefusal => State == ExpenseState.Reported ? Refused() : null;
 
-    /// <summary>Why it cannot be removed; null when it can: what is in the books by those who may enter bills, anything else by those who
+    /// <summary>Why it cannot be removed; null when it can: what is posted by those who may enter bills, anything else by those who
     /// may report it.</summary>
     /// <param name="mayPost">Whether the user may enter bills.</param>
     public Problem? RemoveRefusal(bool mayPost) =>

@@ -76,7 +76,7 @@ public sealed record DeclineExpenseRequest(string? Reason);
 /// <summary>A trip's expenses, and what was planned next to what was spent.</summary>
 public sealed record TripExpensesView(IReadOnlyList<SpendingLine> Lines, IReadOnlyList<TripExpenseRow> Expenses);
 
-/// <summary>Expenses on trips: reported, approved into the books, declined, removed.</summary>
+/// <summary>Expenses on trips: reported, approved and posted, declined, removed.</summary>
 public static class ExpenseCommands
 {
     /// <summary>Enters an expense. Who may enter bills approves it at once; anyone else reports it.</summary>
@@ -264,7 +264,7 @@ public static class ExpenseCommands
         return (await TripExpenseStore.Get(w.Db, id))!;
     }
 
-    /// <summary>Puts an expense in the books: as a bill, on the company card, or for the driver's settlement.</summary>
+    /// <summary>Posts an expense: as a bill, on the company card, or for the driver's settlement.</summary>
     private static async Task<Problems> Post(CommandContext w, long id, ExpenseTrip trip, TripExpense expense, Money booked)
     {
         long? bill = null;

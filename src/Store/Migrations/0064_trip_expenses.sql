@@ -39,7 +39,7 @@ create table trip_expenses (
     constraint trip_expenses_vendor check ((paid_by = 'on_account') = (vendor_id is not null)),
     constraint trip_expenses_charge_back check (not charge_back or paid_by in ('company_card', 'on_account')),
     constraint trip_expenses_decided check ((state = 'reported') = (decided_at is null) and (state <> 'declined' or reason is not null)),
-    -- What was approved is in the books where it belongs, and nothing else is.
+    -- What was approved is posted where it belongs, and nothing else is.
     constraint trip_expenses_posted check (
         (bill_id is not null) = (state = 'approved' and paid_by = 'on_account')
         and (pay_item_id is not null) = (state = 'approved' and (paid_by = 'driver' or charge_back)))
