@@ -44,6 +44,18 @@ public sealed class Validation
         return text;
     }
 
+    /// <summary>A number that a person chose for a load or trip, of at most 20 characters, or null when empty.</summary>
+    public string? Number(string? value, string field, string name)
+    {
+        var number = Text(value, field, name, 20);
+        if (number is not null && !number.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '/' or '.'))
+        {
+            Add("number", $"{name} can contain letters, digits, hyphens, periods and slashes only.", field);
+        }
+
+        return number;
+    }
+
     /// <summary>The currency of the document that is checked.</summary>
     public Currency Currency { get; init; }
 

@@ -4,7 +4,8 @@ using SteadyLark.Core.Loads;
 namespace SteadyLark.Core.Covering;
 
 /// <summary>A trailer as chosen for a load.</summary>
-public sealed record CrewTrailer(string Unit, Equipment Equipment, bool Active);
+/// <param name="Features">What it has besides its kind.</param>
+public sealed record CrewTrailer(string Unit, Equipment Equipment, bool Active, IReadOnlyList<string> Features);
 
 /// <summary>Driver, truck and trailer chosen for a load or a handover.</summary>
 public static class Crew
@@ -14,6 +15,7 @@ public static class Crew
     /// <param name="truckActive">Whether the truck exists and is active.</param>
     /// <param name="trailer">Null when there is no such trailer.</param>
     /// <param name="wanted">The equipment the load needs, or null for any.</param>
+    /// <param name="required">The features the load requires of its trailer.</param>
     /// <param name="matches">What other loads trailers haul.</param>
     public static void Check(
         Validation validation,
@@ -21,6 +23,7 @@ public static class Crew
         bool truckActive,
         CrewTrailer? trailer,
         Equipment? wanted,
+        IReadOnlyList<string> required,
         EquipmentMatches matches
     )
     {
@@ -43,6 +46,14 @@ public static class Crew
             validation.Add(
                 "trailer.equipment",
                 $"Trailer {trailer.Unit} is a {trailer.Equipment.Format()}; the load needs a {wanted!.Value.Format()}.",
+                "trailerId"
+            );
+        }
+        else if (TrailerFeatures.Lacks(trailer.Features, required) is { } lacks)
+        {
+            validation.Add(
+                "trailer.features",
+                $"Trailer {trailer.Unit} has {lacks}, and the load requires it: choose another trailer, or add it to this one in Setup.",
                 "trailerId"
             );
         }

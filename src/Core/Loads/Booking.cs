@@ -18,6 +18,7 @@ public static class Booking
     /// <param name="today">In the company's time zone.</param>
     /// <param name="own">The company's custom fields.</param>
     /// <param name="billToKnown">Whether the company it is billed to exists and may be billed.</param>
+    /// <param name="features">The company's list of trailer features.</param>
     public static Outcome<BookedLoad> Decide(
         IRoads roads,
         LoadOrder order,
@@ -25,13 +26,14 @@ public static class Booking
         bool customerKnown,
         LocalDate today,
         IReadOnlyList<CustomField>? own = null,
-        bool billToKnown = true
+        bool billToKnown = true,
+        IReadOnlyList<string>? features = null
     )
     {
         var validation = new Validation();
         var must = !order.Draft;
         var reference = validation.Text(order.Reference, "reference", "The customer reference", 60);
-        var number = Number(order.Number, validation);
+        var number = validation.Number(order.Number, "number", "The load number");
         var forDriver = validation.Text(order.DriverInstructions, "driverInstructions", "The driver instructions", 4000);
         var forCarrier = validation.Text(order.CarrierInstructions, "carrierInstructions", "The carrier instructions", 4000);
 
@@ -68,6 +70,7 @@ public static class Booking
             validation.Add("missing", "Equipment is required: choose the trailer type.", "equipment");
         }
 
+        var required = TrailerFeatures.Read(order.Features, features ?? [], "features", validation);
         foreach (
             var (count, field, name) in new[]
             {
@@ -129,6 +132,7 @@ public static class Booking
                 FreightTerms = order.FreightTerms,
                 Currency = order.Currency,
                 Move = order.Move,
+                Features = required,
             }
             : validation.Problems;
     }
@@ -166,17 +170,6 @@ public static class Booking
     /// <summary>Miles of the stops in order, manual miles as they are; whole miles.</summary>
     private static int Miles(List<BookedStop> stops) =>
         (int)Math.Round(stops.Skip(1).Sum(s => s.RouteOverride.Miles ?? s.RoadMiles ?? 0), MidpointRounding.AwayFromZero);
-
-    private static string? Number(string? typed, Validation validation)
-    {
-        var number = validation.Text(typed, "number", "The load number", 20);
-        if (number is not null && !number.All(c => char.IsAsciiLetterOrDigit(c) || c is '-' or '/' or '.'))
-        {
-            validation.Add("number", "A load number can contain letters, digits, hyphens, periods and slashes only.", "number");
-        }
-
-        return number;
-    }
 
     private static List<BookedReference> References(LoadOrder order, Validation validation)
     {

@@ -174,6 +174,9 @@ public sealed record LoadOrder(
 
     public FreightTerms? FreightTerms { get; init; }
 
+    /// <summary>Features its trailer must have.</summary>
+    public IReadOnlyList<string?> Features { get; init; } = [];
+
     /// <summary>Set for a move, which bills nobody; null for freight of a customer.</summary>
     public MoveOf? Move { get; init; }
 
@@ -259,6 +262,9 @@ public sealed record BookedLoad(
     public long? BillToId { get; init; }
 
     public FreightTerms? FreightTerms { get; init; }
+
+    /// <summary>Features its trailer must have, in the order of the company's list.</summary>
+    public IReadOnlyList<string> Features { get; init; } = [];
 
     /// <summary>Set for a move, which bills nobody.</summary>
     public MoveOf? Move { get; init; }

@@ -236,6 +236,7 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             truck?.Active == true,
             trailer?.ForCrew,
             sheet.Load.Equipment,
+            sheet.Load.Features,
             await FleetStore.Matches(w.Db)
         );
         return (driver, truck, trailer);

@@ -399,7 +399,7 @@ public static class CoverEndpoints
                     ? r.Town is null
                         ? $"{r.Unit} is moved"
                         : $"the freight is in {r.Unit}"
-                    : held.Trailers.GetValueOrDefault(t.Id)
+                    : TrailerFeatures.Lacks(t.Features, sheet.Load.Features) ?? held.Trailers.GetValueOrDefault(t.Id)
             ))
             .ToList();
 

@@ -228,6 +228,7 @@ public static class DemoBusiness
             await DemoMoves.Write(services.GetRequiredService<MoveCommands>(), services.GetRequiredService<CoverCommands>(), w, cast);
             await DemoTeam.Write(w, cast);
             await DemoExpenses.Write(w, cast);
+            await DemoStore.Equip(w.Db);
             await DemoPlan.Write(w);
         }
 

@@ -82,7 +82,7 @@ public static class RateConfirmation
         }
 
         page.Line(
-            $"Equipment: {load.Equipment?.Format()} · {(load.Stops.Count > own.Count ? leg.Miles : load.Miles)} miles{(load.WeightLb is { } lb ? $" · {lb:#,##0} lb total" : "")}"
+            $"Equipment: {load.Equipment?.Format()}{(load.Features.Count > 0 ? $" with {string.Join(", ", load.Features)}" : "")} · {(load.Stops.Count > own.Count ? leg.Miles : load.Miles)} miles{(load.WeightLb is { } lb ? $" · {lb:#,##0} lb total" : "")}"
         );
         if (sheet.CarrierInstructions is { } instructions)
         {

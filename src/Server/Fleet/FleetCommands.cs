@@ -35,6 +35,9 @@ public sealed record DriverRequest(
 /// <summary>The whole table of trailers that haul loads of another kind.</summary>
 public sealed record EquipmentMatchesRequest(IReadOnlyList<EquipmentMatchRequest?>? Matches);
 
+/// <param name="Features">The whole list, in its order; one that is left out is removed.</param>
+public sealed record FeaturesRequest(IReadOnlyList<FeatureOrder?>? Features);
+
 public sealed record EquipmentMatchRequest(Equipment? Trailer, Equipment? Load);
 
 /// <param name="TareLb">Its own weight with fuel and driver, in pounds; a typical one when omitted.</param>
@@ -43,6 +46,7 @@ public sealed record TruckRequest(string? Unit, string? Make, bool Active = true
 /// <param name="LengthIn">Inside, in inches, as are width and height; typical figures where omitted.</param>
 /// <param name="PayloadLb">The most freight it may carry, in pounds.</param>
 /// <param name="TareLb">Its own weight, in pounds.</param>
+/// <param name="Features">What it has besides its kind, from the company's list; as before when omitted.</param>
 public sealed record TrailerRequest(
     string? Unit,
     Equipment? Equipment,
@@ -51,7 +55,8 @@ public sealed record TrailerRequest(
     int? WidthIn = null,
     int? HeightIn = null,
     int? PayloadLb = null,
-    int? TareLb = null
+    int? TareLb = null,
+    IReadOnlyList<string?>? Features = null
 );
 
 /// <param name="Until">When the driver is back.</param>
@@ -244,6 +249,21 @@ public static class FleetCommands
         return matches;
     }
 
+    /// <summary>Replaces the list of trailer features.</summary>
+    public static async Task<Outcome<List<FeatureUse>>> Features(CommandContext w, FeaturesRequest request)
+    {
+        var before = await FleetStore.FeatureUses(w.Db);
+        var list = TrailerFeatures.CheckList(request.Features, before);
+        if (!list.Ok)
+        {
+            return list.Problems;
+        }
+
+        await FleetStore.SetFeatures(w.Db, list.Value);
+        w.Record(EventKinds.SetupCompanyChanged, 0, "Trailer features changed", before: before.Select(f => f.Name).ToList());
+        return await FleetStore.FeatureUses(w.Db);
+    }
+
     public static async Task<Outcome<TruckRow>> Truck(CommandContext w, long? id, TruckRequest r)
     {
         var validation = new Validation();
@@ -312,6 +332,16 @@ public static class FleetCommands
         }
 
         TrailerSize.Check(r.LengthIn, r.WidthIn, r.HeightIn, r.PayloadLb, r.TareLb, validation);
+        var features = r.Features is null
+            ? before?.Features ?? []
+            : TrailerFeatures.Read(r.Features, await FleetStore.Features(w.Db), "features", validation);
+        if (
+            before is not null
+            && TrailerFeatures.TakenOffRefusal(before.Unit, features, await FleetStore.RequiredOf(w.Db, before.Id)) is { } needed
+        )
+        {
+            validation.AddRange([needed]);
+        }
 
         if (!validation.Ok)
         {
@@ -328,7 +358,10 @@ public static class FleetCommands
             r.HeightIn,
             r.PayloadLb,
             r.TareLb
-        );
+        )
+        {
+            Features = features,
+        };
         await FleetStore.ChangeTrailer(w.Db, row);
         w.Record(
             before is null ? EventKinds.TrailerAdded : EventKinds.TrailerChanged,

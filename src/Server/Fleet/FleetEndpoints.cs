@@ -73,6 +73,18 @@ public static class FleetEndpoints
             )
             .Needs(Right.SetupEdit)
             .WithName("setEquipmentMatches");
+        api.MapGet("/trailer-features", async (CallerReads reads) =>
+            {
+                await using var db = await reads.Open();
+                return await FleetStore.FeatureUses(db);
+            })
+            .Needs(Right.FleetSee)
+            .WithName("getTrailerFeatures");
+        api.MapPut("/trailer-features", (FeaturesRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.Features(w, request))
+            )
+            .Needs(Right.SetupEdit)
+            .WithName("setTrailerFeatures");
         api.MapGet("/trucks/{id:long}/devices", async (long id, CallerReads reads) =>
             {
                 await using var db = await reads.Open();

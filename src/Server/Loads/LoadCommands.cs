@@ -8,6 +8,7 @@ using SteadyLark.Server.Covering;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
+using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Loads;
 using SteadyLark.Store.People;
@@ -138,6 +139,7 @@ public sealed record CustomValueRequest(long FieldId, string? Value);
 /// <param name="Draft">Save without booking; then nothing is required.</param>
 /// <param name="Number">Our number for it; the next in the series when omitted.</param>
 /// <param name="BillToId">Whom it is billed to, where that is not the customer.</param>
+/// <param name="Features">What its trailer must have, from the company's list.</param>
 /// <param name="OfficeId">When omitted, a new load gets its booker's office, and an existing load keeps its own.</param>
 public sealed record LoadRequest(
     long? CustomerId,
@@ -154,7 +156,8 @@ public sealed record LoadRequest(
     IReadOnlyList<CustomValueRequest>? CustomFields = null,
     long? OfficeId = null,
     long? BillToId = null,
-    FreightTerms? FreightTerms = null
+    FreightTerms? FreightTerms = null,
+    IReadOnlyList<string?>? Features = null
 )
 {
     public LoadOrder Order() =>
@@ -203,6 +206,7 @@ public sealed record LoadRequest(
             CarrierInstructions = CarrierInstructions,
             BillToId = BillToId,
             FreightTerms = FreightTerms,
+            Features = Features ?? [],
             References = (References ?? []).Select(r => new ReferenceOrder(r.Kind, r.Value, r.Stop)).ToList(),
             CustomFields = (CustomFields ?? []).DistinctBy(o => o.FieldId).ToDictionary(o => o.FieldId, o => o.Value),
         };
@@ -285,6 +289,11 @@ public static class LoadCommands
         if (!scope.Ok)
         {
             return scope.Problems;
+        }
+
+        if (load.Features.Count > 0 && TrailerFeatures.AddedRefusal(load.Features, await FleetStore.TrailersOf(w.Db, id)) is { } lacking)
+        {
+            return lacking;
         }
 
         await (scope.Value == EditScope.All ? LoadWrites.Replace(w, id, load) : LoadWrites.ReplaceAllButStops(w, id, load));
@@ -481,7 +490,8 @@ public static class LoadCommands
                 customer?.IsCustomer == true,
                 w.Today,
                 await CustomFieldStore.All(w.Db),
-                billTo?.IsCustomer == true
+                billTo?.IsCustomer == true,
+                await FleetStore.Features(w.Db)
             );
     }
 

@@ -77,6 +77,7 @@ public sealed record MyTripStop(
 /// <param name="TripStops">Stops of the trip's own; the same with each of its loads.</param>
 /// <param name="Wanted">Missing documents that the customer requires.</param>
 /// <param name="With">The other driver of the team; null for a driver alone.</param>
+/// <param name="Features">What its trailer must have.</param>
 public sealed record MyLoad(
     long Id,
     string Number,
@@ -101,7 +102,8 @@ public sealed record MyLoad(
     IReadOnlyList<DocumentKind> Wanted,
     string? With,
     string? WithPhone,
-    long TripId
+    long TripId,
+    IReadOnlyList<string> Features
 );
 
 /// <param name="Name">Who signed.</param>
@@ -394,7 +396,8 @@ public static class PeopleEndpoints
                     wanted.GetValueOrDefault(row.Id) ?? [],
                     with,
                     phone,
-                    leg.TripId!.Value
+                    leg.TripId!.Value,
+                    row.Features
                 )
             );
         }

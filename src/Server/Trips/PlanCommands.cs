@@ -1,4 +1,5 @@
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Covering;
@@ -283,7 +284,7 @@ public sealed class PlanCommands(CoverCommands cover)
     private static async Task<LegCrew> Usual(CommandContext w, PlanMove move, List<(LoadSheet Sheet, LegRow Leg)> legs, TripRow? trip)
     {
         var last = (await FleetStore.Choices(w.Db, w.Now, w.Now + PlanEndpoints.Longest, [move.DriverId!.Value])).FirstOrDefault();
-        var kind = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == last?.LastTrailerId)?.Equipment;
+        var usual = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == last?.LastTrailerId);
         var matches = await FleetStore.Matches(w.Db);
         var (first, leg) = legs[0];
         var span = trip?.Booked ?? TripPlan.Build(Routing.Roads, first.Load.Path().Ahead(Routing.Roads, leg.Seq - 1, w.Now)).Commitment;
@@ -295,7 +296,12 @@ public sealed class PlanCommands(CoverCommands cover)
                 move.TrailerId,
                 legs.Select(l => l.Sheet.RequiredTrailer(l.Leg)?.Id).FirstOrDefault(t => t is not null),
                 last?.LastTrailerId,
-                !held && kind is { } k && legs.All(l => matches.Fits(k, l.Sheet.Load.Equipment)),
+                !held
+                    && usual is { } u
+                    && legs.All(l =>
+                        matches.Fits(u.Equipment, l.Sheet.Load.Equipment)
+                        && TrailerFeatures.Lacks(u.Features, l.Sheet.Load.Features) is null
+                    ),
                 trip?.TrailerId
             )
         );

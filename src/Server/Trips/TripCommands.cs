@@ -23,7 +23,8 @@ public sealed record CoverByTripRequest(long? TripId, bool AllowLate = false, st
 public sealed record TripOrderRequest(IReadOnlyList<long>? Order, IReadOnlyList<long>? Was, bool AllowLate = false);
 
 /// <param name="Name">What the trip is called beside its number; null for nothing.</param>
-public sealed record TripNameRequest(string? Name);
+/// <param name="Number">Its number; as it is when omitted.</param>
+public sealed record TripNameRequest(string? Name, string? Number = null);
 
 /// <param name="Visits">Its visits in order.</param>
 public sealed record TripAnswer(long TripId, string Number, IReadOnlyList<long> Visits, string Summary);
@@ -152,6 +153,7 @@ public static class TripCommands
     {
         var validation = new Validation();
         var name = validation.Text(request.Name, "name", "The name", 60);
+        var number = validation.Number(request.Number, "number", "The trip number");
         if (!validation.Ok)
         {
             return validation.Problems;
@@ -162,21 +164,32 @@ public static class TripCommands
             return Problem.Missing("This trip");
         }
 
-        await ItineraryStore.Name(w.Db, tripId, name);
+        number ??= trip.Number;
+        if (number != trip.Number && await CoverStore.TripNumberTaken(w.Db, number, tripId))
+        {
+            return new Problem("number.taken", $"There is already a trip {number}: choose another number.", "number");
+        }
+
+        await ItineraryStore.Name(w.Db, tripId, number, name);
+        var summary =
+            number != trip.Number ? $"Trip {trip.Number} renumbered to {number}"
+            : name is null ? $"Trip {trip.Number} has no name any more"
+            : $"Trip {trip.Number} named {name}";
         foreach (var leg in (await ItineraryStore.Legs(w.Db, [tripId])).GetValueOrDefault(tripId)?.Legs ?? [])
         {
             w.Record(
                 EventKinds.TripNamed,
                 leg.LoadId,
-                name is null ? $"Trip {trip.Number} has no name any more" : $"Trip {trip.Number} named {name}",
+                summary,
                 loadId: leg.LoadId,
                 driverId: trip.DriverId,
-                before: new { trip.Name }
+                before: new { trip.Number, trip.Name }
             );
         }
 
         return trip with
         {
+            Number = number,
             Name = name,
         };
     }

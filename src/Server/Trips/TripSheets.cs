@@ -402,6 +402,7 @@ public static class TripSheets
                 && l.Stops.All(s => s.CanBePlanned)
                 && trip.Equipment is { } kind
                 && matches.Fits(kind, l.Equipment)
+                && TrailerFeatures.Lacks(trip.Features, l.Features) is null
             )
             .ToList();
         var legs = await ItineraryStore.LegIds(db, rows.Select(l => l.Id));
@@ -425,7 +426,7 @@ public static class TripSheets
         var found = new List<(TripRow, OpenTrip, LoadRow, int, TripLeg)>();
         foreach (var trip in await ItineraryStore.Open(db, Enum.GetValues<Equipment>().Where(e => matches.Fits(e, load.Equipment))))
         {
-            if (TripOffers.CanMeet(trip.From, trip.Until, onTrip))
+            if (TrailerFeatures.Lacks(trip.Features, load.Features) is null && TripOffers.CanMeet(trip.From, trip.Until, onTrip))
             {
                 var open = await Open(db, trip, now);
                 if (TripOffers.Near(open, [onTrip], l => l, 1).Count > 0)

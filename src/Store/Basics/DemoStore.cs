@@ -33,6 +33,20 @@ public static class DemoStore
             ("most", max)
         );
 
+    /// <summary>What the demo's trailers have, and what some open loads require: tarps on a flatbed, straps in a van.</summary>
+    public static Task Equip(NpgsqlConnection db) =>
+        db.Run(
+            """
+            update trailers set features = (case equipment
+                when 'flatbed' then array['straps', 'tarps', 'chains']
+                when 'van' then case when id % 2 = 0 then array['liftgate', 'pallet jack', 'straps'] else array['straps', 'load bars'] end
+                when 'reefer' then case when id % 3 = 0 then array['liftgate', 'load bars'] else array['load bars'] end
+                when 'car_hauler' then array['straps', 'winch'] else array[]::text[] end);
+            update loads set required_features = case equipment when 'flatbed' then array['tarps'] else array['straps'] end
+            where state = 'booked' and not is_move and (equipment = 'flatbed' or (equipment = 'van' and id % 3 = 0))
+            """
+        );
+
     /// <summary>Emails written before a time count as sent.</summary>
     public static Task MarkSent(NpgsqlConnection db, Instant before) =>
         db.Run(

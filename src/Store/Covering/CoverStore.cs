@@ -40,7 +40,13 @@ public static class CoverStore
         Span scheduled
     )
     {
-        var number = (await w.Db.One<string>("select next_in_series('trip')"))!;
+        string number;
+        do
+        {
+            // Trips may have numbers that users chose.
+            number = (await w.Db.One<string>("select next_in_series('trip')"))!;
+        } while (await TripNumberTaken(w.Db, number));
+
         var id = await w.Db.One<long>(
             """
             insert into trips (number, driver_id, truck_id, trailer_id, scheduled) values (@number, @driver, @truck, @trailer,
@@ -55,6 +61,10 @@ public static class CoverStore
         );
         return (id, number);
     }
+
+    /// <summary>Whether a trip has a number, but for one trip.</summary>
+    public static Task<bool> TripNumberTaken(NpgsqlConnection db, string number, long tripId = 0) =>
+        db.One<bool>("select exists (select 1 from trips where number = @number and id <> @id)", ("number", number), ("id", tripId));
 
     public static Task AssignTrip(NpgsqlConnection db, long legId, long tripId) =>
         db.Run("update legs set trip_id = @trip where id = @leg", ("leg", legId), ("trip", tripId));

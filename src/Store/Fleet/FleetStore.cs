@@ -47,12 +47,15 @@ public sealed record TrailerRow(
     int? TareLb = null
 )
 {
+    /// <summary>What it has besides its kind, in the order of the company's list.</summary>
+    public IReadOnlyList<string> Features { get; init; } = [];
+
     /// <summary>Its figures, typical ones where none are entered.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public TrailerSize Size => TrailerSize.Of(Equipment, LengthIn, WidthIn, HeightIn, PayloadLb, TareLb);
 
     [System.Text.Json.Serialization.JsonIgnore]
-    public CrewTrailer ForCrew => new(Unit, Equipment, Active);
+    public CrewTrailer ForCrew => new(Unit, Equipment, Active, Features);
 }
 
 /// <summary>A driver as a candidate for a load: their bookings, where they will be free, and their last equipment.</summary>
@@ -106,6 +109,73 @@ public static class FleetStore
         }
     }
 
+    /// <summary>The company's list of trailer features, in its order.</summary>
+    public static Task<List<string>> Features(NpgsqlConnection db) =>
+        db.Rows("select name from trailer_features order by seq, name", r => r.Text("name"));
+
+    /// <summary>The same, with how often each is used.</summary>
+    public static Task<List<FeatureUse>> FeatureUses(NpgsqlConnection db) =>
+        db.Rows(
+            """
+            select f.name, (select count(*)::int from trailers t where t.active and t.features @> array[f.name]) as trailers,
+                (select count(*)::int from loads l where l.required_features @> array[f.name] and l.required_features <> '{}'
+                    and l.state in ('draft', 'booked', 'tendered', 'covered', 'rolling')) as loads
+            from trailer_features f order by f.seq, f.name
+            """,
+            r => new FeatureUse(r.Text("name"), r.Int("trailers"), r.Int("loads"))
+        );
+
+    /// <summary>What loads on a trailer's trips that are not over require: load and feature.</summary>
+    public static Task<List<(string Load, string Feature)>> RequiredOf(NpgsqlConnection db, long trailerId) =>
+        db.Rows(
+            """
+            select l.number, f.name from trips t join legs g on g.trip_id = t.id join loads l on l.id = g.load_id cross join unnest(l.required_features) as f (name)
+            where t.trailer_id = @id and t.ended_at is null and t.canceled_at is null order by t.id, l.id
+            """,
+            r => (r.Text("number"), r.Text("name")),
+            ("id", trailerId)
+        );
+
+    /// <summary>Trailers of ours on a load's legs that are not over, with what they have.</summary>
+    public static Task<List<(string Unit, IReadOnlyList<string> Features)>> TrailersOf(NpgsqlConnection db, long loadId) =>
+        db.Rows(
+            """
+            select r.unit, r.features from legs g join trips t on t.id = g.trip_id join trailers r on r.id = t.trailer_id
+            where g.load_id = @id and t.ended_at is null and t.canceled_at is null order by g.seq
+            """,
+            r => (r.Text("unit"), (IReadOnlyList<string>)r.Texts("features")),
+            ("id", loadId)
+        );
+
+    /// <summary>Replaces the list; a feature that is renamed is renamed wherever it is used.</summary>
+    public static async Task SetFeatures(NpgsqlConnection db, IReadOnlyList<(string? Was, string Name)> list)
+    {
+        await db.Run("delete from trailer_features");
+        await db.Run(
+            "insert into trailer_features (name, seq) select n, seq from unnest(@names) with ordinality as f (n, seq)",
+            ("names", list.Select(f => f.Name).ToArray())
+        );
+        var renamed = list.Where(f => f.Was is not null && f.Was != f.Name).ToList();
+        if (renamed.Count == 0)
+        {
+            return;
+        }
+
+        // At once, so that two features may swap their names.
+        foreach (var (table, column) in new[] { ("trailers", "features"), ("loads", "required_features") })
+        {
+            await db.Run(
+                $"""
+                update {table} set {column} = (select array_agg(coalesce(r.now, u.name) order by u.at)
+                    from unnest({column}) with ordinality as u (name, at) left join unnest(@was, @now) as r (was, now) on r.was = u.name)
+                where {column} && @was
+                """,
+                ("was", renamed.Select(f => f.Was!).ToArray()),
+                ("now", renamed.Select(f => f.Name).ToArray())
+            );
+        }
+    }
+
     public static Task<List<DriverRow>> Drivers(NpgsqlConnection db) => db.Rows($"{DriverSelect} order by d.name", ReadDriver);
 
     /// <param name="locked">One command at a time for this driver.</param>
@@ -139,7 +209,10 @@ public static class FleetStore
             r.IntOrNull("height_in"),
             r.IntOrNull("payload_lb"),
             r.IntOrNull("tare_lb")
-        ));
+        )
+        {
+            Features = r.Texts("features"),
+        });
 
     public static async Task<long> AddDriver(NpgsqlConnection db, DriverRow d)
     {
@@ -212,8 +285,9 @@ public static class FleetStore
         await db.Run(
             """
             update trailers set unit = @unit, equipment = @equipment, active = @active, length_in = @length, width_in = @width,
-                height_in = @height, payload_lb = @payload, tare_lb = @tare where id = @id
+                height_in = @height, payload_lb = @payload, tare_lb = @tare, features = @features where id = @id
             """,
+            ("features", t.Features.ToArray()),
             ("id", t.Id),
             ("unit", t.Unit),
             ("equipment", t.Equipment),

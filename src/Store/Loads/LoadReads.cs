@@ -545,5 +545,8 @@ public static class LoadReads
             r.Bool("is_move"),
             r.LongOrNull("moves_trailer_id"),
             r.TextOrNull("moves_trailer")
-        );
+        )
+        {
+            Features = r.Texts("required_features"),
+        };
 }

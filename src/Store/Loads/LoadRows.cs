@@ -160,6 +160,9 @@ public sealed record LoadRow(
     string? MovesTrailer = null
 )
 {
+    /// <summary>Features its trailer must have.</summary>
+    public IReadOnlyList<string> Features { get; init; } = [];
+
     /// <summary>Set for a move, which bills nobody.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public MoveOf? Move => IsMove ? new MoveOf(MovesTrailerId) : null;

@@ -27,9 +27,9 @@ public static class LoadWrites
         var id = await w.Db.One<long>(
             """
             insert into loads (number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles,
-                revenue, booked_by, booked_at, first_at, last_at, office_id, bill_to_id, freight_terms, currency, is_move, moves_trailer_id, to_cover)
+                revenue, booked_by, booked_at, first_at, last_at, office_id, bill_to_id, freight_terms, currency, is_move, moves_trailer_id, required_features, to_cover)
             values (@number, @state, @draft, @customer, @reference, @equipment, @forDriver, @forCarrier, @miles, @revenue, @by, @now,
-                @first, @last, @office, @billTo, @terms, @currency, @move, @movesTrailer, case when @draft then null else 1 end) returning id
+                @first, @last, @office, @billTo, @terms, @currency, @move, @movesTrailer, @features, case when @draft then null else 1 end) returning id
             """,
             [
                 ("number", number),
@@ -51,7 +51,7 @@ public static class LoadWrites
             update loads set is_draft = @draft, state = case when @draft then 'draft' else 'booked' end, to_cover = case when @draft then null else 1 end, customer_id = @customer, reference
                 = @reference, equipment = @equipment,
                 driver_instructions = @forDriver, carrier_instructions = @forCarrier, miles = @miles, revenue = @revenue, first_at = @first,
-                    last_at = @last, office_id = @office, bill_to_id = @billTo, freight_terms = @terms, currency = @currency
+                    last_at = @last, office_id = @office, bill_to_id = @billTo, freight_terms = @terms, currency = @currency, required_features = @features
             where id = @id
             """,
             [("id", id), .. Parameters(load)]
@@ -82,7 +82,7 @@ public static class LoadWrites
             """
             update loads set customer_id = @customer, reference = @reference, equipment = @equipment, driver_instructions = @forDriver,
                 carrier_instructions = @forCarrier, revenue = @revenue, office_id = @office, bill_to_id = @billTo, freight_terms = @terms,
-                currency = @currency
+                currency = @currency, required_features = @features
             where id = @id
             """,
             ("id", id),
@@ -95,7 +95,8 @@ public static class LoadWrites
             ("currency", load.Currency),
             ("office", load.OfficeId),
             ("billTo", load.BillToId),
-            ("terms", load.FreightTerms)
+            ("terms", load.FreightTerms),
+            ("features", load.Features.ToArray())
         );
         await WriteLines(w.Db, id, load);
     }
@@ -302,6 +303,7 @@ public static class LoadWrites
             ("office", load.OfficeId),
             ("billTo", load.BillToId),
             ("terms", load.FreightTerms),
+            ("features", load.Features.ToArray()),
             ("move", load.Move is not null),
             ("movesTrailer", load.Move?.TrailerId),
             ("first", load.Stops.Count > 0 ? load.Stops[0].At?.From : null),

@@ -56,6 +56,10 @@ public sealed record TripRow(
     [property: System.Text.Json.Serialization.JsonIgnore] WorkerKind? CodriverWorker = null
 )
 {
+    /// <summary>What its trailer has besides its kind.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public IReadOnlyList<string> Features { get; init; } = [];
+
     /// <summary>Whether an owner-operator drives, whose lease says what costs are theirs.</summary>
     public bool IsLeased => Worker == WorkerKind.OwnerOperator || CodriverWorker == WorkerKind.OwnerOperator;
 
@@ -142,8 +146,8 @@ public static class ItineraryStore
             ("id", tripId)
         );
 
-    public static Task Name(NpgsqlConnection db, long tripId, string? name) =>
-        db.Run("update trips set name = @name where id = @id", ("id", tripId), ("name", name));
+    public static Task Name(NpgsqlConnection db, long tripId, string number, string? name) =>
+        db.Run("update trips set number = @number, name = @name where id = @id", ("id", tripId), ("number", number), ("name", name));
 
     /// <summary>Which load and trip legs are of, in the order of their pickup.</summary>
     public static Task<List<(long Leg, long Load, long? Trip)>> Find(NpgsqlConnection db, IEnumerable<long> legs) =>
@@ -348,7 +352,7 @@ public static class ItineraryStore
     private const string Select = """
         select t.*, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, d.name as driver, d.phone as driver_phone, k.unit as truck,
             k.tare_lb as truck_tare, r.unit as trailer, r.equipment, r.length_in, r.width_in, r.height_in, r.payload_lb, r.tare_lb,
-            m.name as codriver, m.phone as codriver_phone, d.worker_kind, m.worker_kind as codriver_kind
+            m.name as codriver, m.phone as codriver_phone, d.worker_kind, m.worker_kind as codriver_kind, coalesce(r.features, '{}') as features
         from trips t join drivers d on d.id = t.driver_id left join drivers m on m.id = t.codriver_id join trucks k on k.id = t.truck_id left join trailers r on r.id = t.trailer_id
         """;
 
@@ -390,6 +394,9 @@ public static class ItineraryStore
             r.DecimalOrNull("codriver_share"),
             r.Enum<WorkerKind>("worker_kind"),
             r.EnumOrNull<WorkerKind>("codriver_kind")
-        );
+        )
+        {
+            Features = r.Texts("features"),
+        };
     }
 }

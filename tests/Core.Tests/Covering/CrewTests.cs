@@ -9,14 +9,20 @@ public class CrewTests
 {
     private static readonly EquipmentMatches Matches = new([new EquipmentMatch(Equipment.Reefer, Equipment.Van)]);
 
-    private static IEnumerable<(string Code, string? Field)> Check(bool driver, bool truck, CrewTrailer? trailer, Equipment? wanted)
+    private static IEnumerable<(string Code, string? Field)> Check(
+        bool driver,
+        bool truck,
+        CrewTrailer? trailer,
+        Equipment? wanted,
+        params string[] required
+    )
     {
         var validation = new Validation();
-        Crew.Check(validation, driver, truck, trailer, wanted, Matches);
+        Crew.Check(validation, driver, truck, trailer, wanted, required, Matches);
         return validation.Problems.Select(p => (p.Code, p.Field));
     }
 
-    private static CrewTrailer Trailer(Equipment equipment, bool active = true) => new("5307", equipment, active);
+    private static CrewTrailer Trailer(Equipment equipment, bool active = true) => new("5307", equipment, active, ["liftgate", "straps"]);
 
     [Fact]
     public void A_complete_crew_with_the_right_trailer_is_fine()
@@ -54,6 +60,17 @@ public class CrewTests
         Assert.Empty(EquipmentMatches.Check([]).Value.Also);
         Assert.Equal("matches", EquipmentMatches.Check([((Equipment)77, Equipment.Van)]).Problems.Single().Field);
         Assert.Equal("matches", EquipmentMatches.Check([(null, Equipment.Van)]).Problems.Single().Field);
+    }
+
+    [Fact]
+    public void A_trailer_has_what_the_load_requires()
+    {
+        Assert.Empty(Check(true, true, Trailer(Equipment.Van), Equipment.Van, "straps", "liftgate"));
+        var validation = new Validation();
+        Crew.Check(validation, true, true, Trailer(Equipment.Van), Equipment.Van, ["tarps", "straps", "vents"], Matches);
+        var problem = Assert.Single(validation.Problems);
+        Assert.Equal(("trailer.features", "trailerId"), (problem.Code, problem.Field));
+        Assert.StartsWith("Trailer 5307 has no tarps, vents, and the load requires it: choose another", problem.Message);
     }
 
     [Fact]

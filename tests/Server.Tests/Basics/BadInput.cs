@@ -761,7 +761,7 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/loads/{booked}/cover/trip"] = Node(new { tripId = trip, cabotageReason = "none" }),
             [$"POST /api/trips/{trip}/preview"] = Node(new { order }),
             [$"PUT /api/trips/{trip}/order"] = Node(new { order, was = order }),
-            [$"PUT /api/trips/{trip}/name"] = Node(new { name = "Friday round" }),
+            [$"PUT /api/trips/{trip}/name"] = Node(new { name = "Friday round", number = "F-12" }),
             [$"PUT /api/trips/{trip}/codriver"] = Node(
                 new
                 {
@@ -787,6 +787,7 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/mine/trips/{trip}/stops/{stop}"] = Node(new { left = true, at = "2026-11-20T10:00:00Z" }),
             [$"POST /api/trucks/{business.Ids["moses truck"]}/location"] = Located(),
             [$"POST /api/trailers/{business.Ids["lena trailer"]}/location"] = Located(),
+            ["PUT /api/trailer-features"] = Node(new { features = new[] { new { was = (string?)null, name = "liftgate" } } }),
             [$"PUT /api/loads/{apart}/shares"] = Node(new { shares = new[] { 60.5, 39.5 } }),
             ["POST /api/moves"] = Node(
                 new

@@ -317,6 +317,19 @@ public sealed class Plans(TestBusiness business) : PlanTest(business)
         Assert.Contains(said, s => s.Contains(" assigned to Lena Haugen on trip ", StringComparison.Ordinal));
         Assert.All(records["documents"]!.AsArray(), d => Assert.Contains(Word(d!["load"]), Loads(Of(Plan(owner).Result, "Lena Haugen"))));
         _ = (await owner.Put($"trips/{trip}/name", new { name = "" })).Ok;
+
+        // A number of its own, which no other trip has; the series goes around it.
+        var other = await TripOf(owner, await Booked(owner, 28, "from", "to", 2, 3_000), "kai");
+        var theirs = Word((await Trip(owner, other))["trip"]!["number"]);
+        var next = (int.Parse(theirs) + 1).ToString();
+        var twice = await owner.Put($"trips/{trip}/name", new { name = "", number = theirs });
+        Assert.Equal("number.taken number", $"{twice.Code} {twice.Fields.Single()}");
+        Assert.Equal(["number"], (await owner.Put($"trips/{trip}/name", new { name = "", number = "4 4" })).Fields);
+        _ = (await owner.Put($"trips/{trip}/name", new { name = "", number = next })).Ok;
+        Assert.Equal(next, Word((await Sheet(owner, loads[0]))["load"]!["trip"]));
+        _ = (await owner.Post($"trips/{other}/dissolve")).Ok;
+        var after = await TripOf(owner, await Booked(owner, 28, "from", "to", 3, 3_000), "kai");
+        Assert.Equal(int.Parse(theirs) + 2, int.Parse(Word((await Trip(owner, after))["trip"]!["number"])));
         Assert.Null((await Trip(owner, trip))["trip"]!["name"]);
         var added = (await Make(owner, new { legIds = new[] { legs[2] }, tripId = trip })).Ok;
         Assert.Equal(6, (await Trip(owner, trip))["visits"]!.AsArray().Count);

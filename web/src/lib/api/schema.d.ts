@@ -836,6 +836,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trailer-features": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getTrailerFeatures"];
+        put: operations["setTrailerFeatures"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trucks/{id}/devices": {
         parameters: {
             query?: never;
@@ -7202,6 +7218,30 @@ export interface components {
          * @enum {unknown}
          */
         ExpenseState: "reported" | "approved" | "declined" | "removed";
+        /** @description A feature of the company's list, as its users edit it. */
+        FeatureOrder: {
+            /** @description Its name before; null for a new one. */
+            was: null | string;
+            name: null | string;
+        };
+        /** @description How often a feature is used now. */
+        FeatureUse: {
+            name: string;
+            /**
+             * Format: int32
+             * @description Active trailers that have it.
+             */
+            trailers: number;
+            /**
+             * Format: int32
+             * @description Loads that require it and are not delivered.
+             */
+            loads: number;
+        };
+        FeaturesRequest: {
+            /** @description The whole list, in its order; one that is left out is removed. */
+            features: null | components["schemas"]["FeatureOrder"][];
+        };
         FileClaimRequest: {
             filedOn: null | components["schemas"]["LocalDate"];
             amount: null | components["schemas"]["Money"];
@@ -8054,6 +8094,8 @@ export interface components {
              */
             billToId?: null | number;
             freightTerms?: null | components["schemas"]["FreightTerms"];
+            /** @description What its trailer must have, from the company's list. */
+            features?: null | string[];
         };
         /** @description A row of a load list. */
         LoadRow: {
@@ -8126,6 +8168,8 @@ export interface components {
             /** Format: int64 */
             movesTrailerId?: null | number;
             movesTrailer?: null | string;
+            /** @description Features its trailer must have. */
+            features?: string[];
         };
         /** @description A complete load. */
         LoadSheet: {
@@ -8489,6 +8533,8 @@ export interface components {
             withPhone: null | string;
             /** Format: int64 */
             tripId: number;
+            /** @description What its trailer must have. */
+            features: string[];
         };
         /** @description A stop on the driver's phone. It has no customer amounts. */
         MyStop: {
@@ -10641,6 +10687,8 @@ export interface components {
              * @description Its own weight, in pounds.
              */
             tareLb?: null | number;
+            /** @description What it has besides its kind, from the company's list; as before when omitted. */
+            features?: null | string[];
         };
         TrailerRow: {
             /** Format: int64 */
@@ -10664,6 +10712,8 @@ export interface components {
              * @description Its own weight.
              */
             tareLb?: null | number;
+            /** @description What it has besides its kind, in the order of the company's list. */
+            features?: string[];
         };
         /** @enum {unknown} */
         TransferEvent: "left" | "taken" | null;
@@ -10883,6 +10933,8 @@ export interface components {
         TripNameRequest: {
             /** @description What the trip is called beside its number; null for nothing. */
             name: null | string;
+            /** @description Its number; as it is when omitted. */
+            number?: null | string;
         };
         /** @description A load that would ride on a trip. */
         TripOffer: {
@@ -13077,6 +13129,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EquipmentMatches"];
+                };
+            };
+        };
+    };
+    getTrailerFeatures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeatureUse"][];
+                };
+            };
+        };
+    };
+    setTrailerFeatures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeaturesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeatureUse"][];
                 };
             };
         };

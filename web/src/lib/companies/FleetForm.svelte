@@ -11,6 +11,7 @@
   import { options } from '$lib/words';
   import Button from '$ui/Button.svelte';
   import Devices from './Devices.svelte';
+  import Features from './Features.svelte';
   import { figuresOf } from './unitFigures';
   import UnitFigures from './UnitFigures.svelte';
   import { number } from '$lib/loads/form/request';
@@ -53,11 +54,13 @@
   let equipment = $state<string>(trailer?.equipment ?? 'van');
   // svelte-ignore state_referenced_locally -- where it begins
   let figures = $state(figuresOf(trailer, truck));
+  // svelte-ignore state_referenced_locally -- where it begins
+  let features = $state([...(trailer?.features ?? [])]);
   const was = $derived(driver ?? truck ?? trailer);
   const attempt = new Attempt();
   const draft = new Draft(
     () => `${kind} ${driver?.id ?? truck?.id ?? trailer?.id ?? 'new'}`,
-    () => ({ name, phone, email, home, unit, make, equipment, group, worker, figures }),
+    () => ({ name, phone, email, home, unit, make, equipment, group, worker, figures, features }),
     (v) => {
       ({
         name,
@@ -70,6 +73,7 @@
         group = '',
         worker = 'employee',
         figures = figuresOf(trailer, truck),
+        features = [...(trailer?.features ?? [])],
       } = v);
     },
   );
@@ -102,6 +106,7 @@
           heightIn: number(figures.heightIn),
           payloadLb: number(figures.payloadLb),
           tareLb: number(figures.tareLb),
+          features,
         };
         await take(path ? api.PUT('/api/trailers/{id}', { ...path, body }) : api.POST('/api/trailers', { body }));
       }
@@ -170,6 +175,12 @@
         options={options(equipmentLabels)}
       />{/if}
     <UnitFigures {kind} bind:figures {attempt} />
+    {#if kind === 'trailer'}<Features
+        class="col-span-6"
+        label="Has"
+        bind:value={features}
+        problem={attempt.at('features')}
+      />{/if}
   {/if}
   {#if attempt.at('active')}<p class="text-ember-word col-span-6 text-sm" role="alert">{attempt.at('active')}</p>{/if}
   <div class="col-span-6 flex gap-2">

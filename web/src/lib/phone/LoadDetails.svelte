@@ -41,6 +41,7 @@
       : ''}{current.temperatureF !== null ? ` · keep at ${current.temperatureF} °F` : ''}
     <span class="text-mute">for {current.customer}</span>
   </p>
+  {#if current.features.length}<p class="mb-2">Requires {current.features.join(', ')}</p>{/if}
   <ol>
     {@render transfer(current.begins, !!current.begins?.takenAt)}
     {#each current.stops as stop (stop.id)}

@@ -80,7 +80,9 @@
           >{states[x.state]}{x.reason ? `: ${x.reason}` : ''}</b
         >{/if}
       <span class="text-mute block text-sm">
-        {#if trip}<a class="text-lark underline" href="/trip/{x.tripId}">trip {x.trip}</a>{' · '}{/if}{details}
+        {#if trip}<a class="text-lark underline" href="/trip/{x.tripId}">trip {x.trip}</a>{/if}{trip
+          ? ` · ${details}`
+          : details}
       </span>
     </span>
     <span class="ml-auto flex shrink-0 items-center gap-1">

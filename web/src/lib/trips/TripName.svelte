@@ -7,9 +7,10 @@
   import InnerForm from '$ui/InnerForm.svelte';
   import TextField from '$ui/TextField.svelte';
 
-  /** What a trip is called beside its number. */
+  /** A trip's number, and what it is called beside it. */
   let { trip, may, onnamed }: { trip: Schemas['TripRow']; may: boolean; onnamed: () => Promise<void> } = $props();
   let open = $state(false);
+  let number = $state('');
   let name = $state('');
   const attempt = new Attempt();
   onChange(
@@ -18,24 +19,31 @@
       open = false;
     },
   );
-  const put = (to: string | null) =>
-    take(api.PUT('/api/trips/{id}/name', { params: { path: { id: trip.id } }, body: { name: to } }));
+  const put = (to: Schemas['TripNameRequest']) =>
+    take(api.PUT('/api/trips/{id}/name', { params: { path: { id: trip.id } }, body: to }));
   const save = () =>
     attempt.run(async () => {
-      const was = trip.name;
-      const named = await put(name.trim() || null);
+      const was = { name: trip.name, number: trip.number };
+      const named = await put({ name: name.trim() || null, number: number.trim() || null });
       open = false;
       showDone(
-        named.name ? `Trip ${named.number} is named ${named.name}.` : `Name of trip ${named.number} removed.`,
-        () => put(was),
+        named.number !== was.number
+          ? `Trip ${was.number} is trip ${named.number} now.`
+          : named.name
+            ? `Trip ${named.number} is named ${named.name}.`
+            : `Name of trip ${named.number} removed.`,
+        () => put(was).then(onnamed),
       );
       await onnamed();
     });
 </script>
 
 {#if open}
-  <InnerForm {attempt} action="Save name" onact={save} oncancel={() => (open = false)}>
-    <TextField label="Name" bind:value={name} problem={attempt.at('name')} />
+  <InnerForm {attempt} action="Save" onact={save} oncancel={() => (open = false)}>
+    <div class="grid grid-cols-[8rem_1fr] gap-3">
+      <TextField label="Trip number" bind:value={number} maxlength={20} problem={attempt.at('number')} />
+      <TextField label="Name" bind:value={name} maxlength={60} problem={attempt.at('name')} />
+    </div>
   </InnerForm>
 {:else}
   <p class="text-sm">
@@ -45,8 +53,9 @@
         look="quiet"
         onclick={() => {
           name = trip.name ?? '';
+          number = trip.number;
           open = true;
-        }}>{trip.name ? 'Change name' : 'Name trip'}</Button
+        }}>Number and name</Button
       >{/if}
   </p>
 {/if}

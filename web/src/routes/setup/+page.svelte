@@ -8,6 +8,7 @@
   import CompanySheet from '$lib/companies/CompanySheet.svelte';
   import FleetForm from '$lib/companies/FleetForm.svelte';
   import EquipmentMatches from '$lib/companies/EquipmentMatches.svelte';
+  import FeatureList from '$lib/companies/FeatureList.svelte';
   import FleetLists from '$lib/companies/FleetLists.svelte';
   import PlaceForm from '$lib/companies/PlaceForm.svelte';
   import PlaceDetails from '$lib/companies/PlaceDetails.svelte';
@@ -184,6 +185,7 @@
       {:else if fleet}
         <FleetLists {fleet} {driverId} />
         <EquipmentMatches />
+        <FeatureList />
       {/if}
     </div>
   </section>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { api, type Refused, take } from '$lib/api/client';
+  import Features from '$lib/companies/Features.svelte';
   import CompanyForm from '$lib/companies/CompanyForm.svelte';
   import { findCustomers } from '$lib/companies/find';
   import { options } from '$lib/words';
@@ -71,6 +72,12 @@
     problem={at('equipment')}
     options={[{ value: '', label: '—' }, ...options(equipmentLabels)]}
   />
+  <details class="col-span-6" open={typed.features.length > 0 || !!at('features')}>
+    <summary class="text-mute cursor-pointer text-sm"
+      >Trailer must have{typed.features.length ? `: ${typed.features.join(', ')}` : ' …'}</summary
+    >
+    <Features label="Required of the trailer" bind:value={typed.features} problem={at('features')} />
+  </details>
   {#if making !== null}
     <div class="col-span-6">
       <CompanyForm

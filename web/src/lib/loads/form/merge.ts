@@ -7,6 +7,7 @@ export const partLabels: Record<keyof Typed, string> = {
   terms: 'the freight terms',
   reference: 'the reference',
   equipment: 'the equipment',
+  features: 'what the trailer must have',
   office: 'the office',
   number: 'the number',
   forDriver: 'the driver instructions',

@@ -41,6 +41,7 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
     number: t.number.trim() && t.number.trim() !== keepNumber ? t.number : null,
     reference: t.reference || null,
     equipment: (t.equipment || null) as Schemas['LoadRequest']['equipment'],
+    features: t.features ?? [],
     stops: t.stops.map((s, i) => ({
       routeOverride: routeTo(t.stops, i),
       kind: s.kind as 'pickup' | 'delivery',

@@ -29,6 +29,7 @@ const sheet = (first: string, last: string) =>
       customer: 'Snowberry Creamery',
       reference: 'PO 1',
       equipment: 'reefer',
+      features: ['liftgate'],
       stops: [stop('pickup', first), stop('delivery', last, last.replace('17:', '19:'))],
     },
     freight: [
@@ -96,6 +97,7 @@ describe('a load in the form', () => {
       number: null,
       reference: 'PO 1',
       equipment: 'reefer',
+      features: ['liftgate'],
       driverInstructions: 'ring',
       carrierInstructions: null,
       stops: [

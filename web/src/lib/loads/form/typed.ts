@@ -47,6 +47,8 @@ export interface Typed {
   number: string;
   reference: string;
   equipment: string;
+  /** What its trailer must have. */
+  features: string[];
   /** The key of its office, as a string for the select. */
   office: string;
   stops: Stop[];
@@ -108,6 +110,7 @@ export const nothing = (): Typed => ({
   number: '',
   reference: '',
   equipment: '',
+  features: [],
   office: '',
   stops: [newStop('pickup'), newStop('delivery')],
   freight: [newFreight()],
@@ -171,6 +174,7 @@ export function typedOf(sheet: Schemas['LoadSheet']): Typed {
     number: l.number,
     reference: l.reference ?? '',
     equipment: l.equipment ?? '',
+    features: [...(l.features ?? [])],
     office: text(sheet.officeId),
     stops: l.stops.map((s, i) => stopOf(s, l.stops[i - 1])),
     freight: sheet.freight.map(freightOf),

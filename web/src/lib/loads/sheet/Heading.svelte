@@ -30,6 +30,7 @@
   const facts = $derived(
     [
       l.equipment ? equipmentLabels[l.equipment] : null,
+      l.features?.length ? `with ${l.features.join(', ')}` : null,
       l.freight,
       l.weightLb ? `${l.weightLb.toLocaleString('en-US')} lb` : null,
       l.temperatureF !== null ? `${l.temperatureF} °F` : null,
