@@ -7,9 +7,11 @@
     label: string;
     value: string[];
     problem?: string;
+    /** Whether what is around it names it already. */
+    quiet?: boolean;
     class?: string;
   }
-  let { label, value = $bindable(), problem, class: more = '' }: Props = $props();
+  let { label, value = $bindable(), problem, quiet = false, class: more = '' }: Props = $props();
   let known = $state<string[]>([]);
   take(api.GET('/api/trailer-features')).then((list) => (known = list.map((f) => f.name)), showError);
   const all = $derived([...known, ...value.filter((v) => !known.includes(v))]);
@@ -18,7 +20,7 @@
 
 {#if all.length > 0}
   <fieldset class={more}>
-    <legend class="text-mute text-sm">{label}</legend>
+    <legend class={quiet ? 'sr-only' : 'text-mute text-sm'}>{label}</legend>
     <div class="flex flex-wrap gap-x-4 gap-y-1 pt-1">
       {#each all as name (name)}
         <label class="flex items-center gap-1.5 text-sm">

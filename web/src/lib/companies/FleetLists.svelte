@@ -37,7 +37,9 @@
           <a
             class="fig font-bold hover:underline {t.active ? '' : 'text-mute line-through'}"
             href="/setup?tab=fleet&trailer={t.id}">{t.unit}</a
-          ><span class="text-mute text-sm">{equipmentLabels[t.equipment ?? '']}</span>
+          ><span class="text-mute ml-3 truncate text-sm" title={t.features?.join(', ')}
+            >{[equipmentLabels[t.equipment ?? ''], ...(t.features ?? [])].join(', ')}</span
+          >
         </li>{:else}<li class="text-mute text-sm">None yet.</li>{/each}
     </ul>
   </div>

@@ -76,7 +76,7 @@
     <summary class="text-mute cursor-pointer text-sm"
       >Trailer must have{typed.features.length ? `: ${typed.features.join(', ')}` : ' …'}</summary
     >
-    <Features label="Required of the trailer" bind:value={typed.features} problem={at('features')} />
+    <Features quiet label="Required of the trailer" bind:value={typed.features} problem={at('features')} />
   </details>
   {#if making !== null}
     <div class="col-span-6">
