@@ -134,7 +134,9 @@ internal static class DemoExpenses
             return;
         }
 
-        var driver = w.At(w.Now - Duration.FromHours(2), new Actor(null, trip.Driver, Via.Phone, trip.DriverId));
+        // A little ago, but not on the day before the receipt's.
+        var before = w.Now - Duration.FromHours(2);
+        var driver = w.At(before.InZone(w.Zone).Date < expense.On ? w.Now : before, new Actor(null, trip.Driver, Via.Phone, trip.DriverId));
         var made = Must(await ExpenseCommands.Enter(driver, trip.Id, expense, trip.DriverId));
         using var receipt = new PdfPage("Receipt", "Demo document");
         receipt.Line(expense.Place!, 16, bold: true);

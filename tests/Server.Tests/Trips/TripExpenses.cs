@@ -292,3 +292,137 @@ public sealed class TripExpenses(TestBusiness business) : PlanTest(business)
         Assert.Equal("no.right", (await (await Business.As(Role.Dispatcher)).Get("lists/expenses")).Code);
     }
 }
+
+/// <summary>Random expenses, whoever enters them and whatever becomes of them: the ledger, the bills, the settlements and the trips' costs agree.</summary>
+public sealed class ExpensesAtRandom(TestBusiness business) : PlanTest(business)
+{
+    /// <summary>What does not agree; empty when all does.</summary>
+    private async Task<List<string>> Off()
+    {
+        await using var db = await Business.Db.Source.OpenConnectionAsync();
+        var wrong = await Disagreements(db);
+        wrong.AddRange(
+            await db.Rows(
+                """
+                -- The card's issuer is owed what was approved on cards.
+                select 'cards owe ' || x.owed || ', ledger ' || y.owed as said
+                from (select coalesce(sum(booked), 0) as owed from trip_expenses where state = 'approved' and paid_by = 'company_card') x,
+                    (select coalesce(sum(credit - debit), 0) as owed from entry_lines where account = '2060') y where x.owed <> y.owed
+                -- Every expense that was approved is posted once, on its trip; any other not at all.
+                union all select 'expense ' || x.id || ' is ' || x.state || ', posted ' || p.posted from trip_expenses x
+                    cross join lateral (select coalesce(sum(l.debit - l.credit), 0) as posted from entries e join entry_lines l on l.entry_id = e.id
+                        where l.trip_id = x.trip_id and l.truck_id = x.truck_id and l.driver_id = x.driver_id
+                            and ((e.source = 'trip_expense' and e.source_id = x.id)
+                                or (e.source in ('bill', 'bill_void', 'bill_reduction', 'bill_increase') and e.source_id = x.bill_id))) p
+                    where p.posted <> case when x.state = 'approved' and x.paid_by <> 'separately' then x.booked else 0 end
+                -- A pay item or bill of an expense that is not approved does not stand.
+                union all select 'bill ' || b.number || ' stands without its expense' from bills b
+                    where b.voided_at is null and not exists (select 1 from trip_expenses x where x.bill_id = b.id)
+                union all select 'pay item ' || i.id || ' stands without its expense' from pay_items i
+                    where i.removed_at is null and not exists (select 1 from trip_expenses x where x.pay_item_id = i.id)
+                -- A trip costs what was planned, or what was spent when that is more; its legs add up to it.
+                union all select 'trip ' || t.number || ' counts tolls of ' || g.tolls || ', spent ' || coalesce(x.tolls, 0) from trips t
+                    cross join lateral (select sum(cost_tolls) as tolls, sum(planned_tolls) as planned from legs where trip_id = t.id) g
+                    left join lateral (select sum(booked) as tolls from trip_expenses where trip_id = t.id and kind = 'toll'
+                        and state in ('reported', 'approved') and not charge_back) x on true
+                    where g.planned = 0 and g.tolls <> coalesce(x.tolls, 0)
+                union all select 'trip ' || t.number || ' counts other costs of ' || g.other || ', spent ' || coalesce(x.other, 0) from trips t
+                    cross join lateral (select sum(cost_other) as other from legs where trip_id = t.id) g
+                    left join lateral (select sum(booked) as other from trip_expenses where trip_id = t.id and kind not in ('toll', 'fuel')
+                        and state in ('reported', 'approved') and not charge_back) x on true
+                    where g.other <> coalesce(x.other, 0)
+                """,
+                r => r.Text("said")
+            )
+        );
+        return wrong;
+    }
+
+    [Theory]
+    [InlineData(5)]
+    [InlineData(6)]
+    public async Task Whatever_becomes_of_them_ledger_bills_settlements_and_costs_agree(int seed)
+    {
+        var owner = await Business.As(Role.Owner);
+        var dispatch = await Business.As(Role.Dispatcher);
+        var lot = new Random(seed);
+        await Business.AddCrew($"lessee {seed}", $"Ora Quist {seed}");
+        _ = (
+            await owner.Put(
+                $"drivers/{Business.Ids[$"lessee {seed}"]}",
+                new
+                {
+                    name = $"Ora Quist {seed}",
+                    worker = "owner_operator",
+                    active = true,
+                }
+            )
+        ).Ok;
+        await Business.AddCrew($"hire {seed}", $"Hal Rowe {seed}");
+        var vendor = (await owner.Post("companies", new { name = $"Sapphire Truck Wash {seed}", isVendor = true })).Id;
+        var trips = new List<long>();
+        foreach (var who in new[] { $"lessee {seed}", $"hire {seed}" })
+        {
+            trips.Add(await TripOf(owner, await Booked(owner, 24, "from", "to", 8, 9_000, 900m), who));
+            var second = await Booked(owner, 24, "from", "to", 4, 6_000, 500m);
+            _ = (await owner.Post($"loads/{second}/cover/trip", new { tripId = trips[^1], allowLate = true })).Ok;
+        }
+
+        string[] kinds = ["toll", "scale", "lumper", "repair", "reefer_fuel"];
+        string[] payers = ["company_card", "driver", "on_account", "separately"];
+        var (made, known) = (new SortedDictionary<string, int>(), new List<long>());
+        for (var step = 0; step < 50; step++)
+        {
+            var (what, answer) = (known.Count == 0 ? 0 : lot.Next(7)) switch
+            {
+                0 or 1 => ("enter", await Enter(lot.Next(3) == 0 ? dispatch : owner)),
+                2 => ("approve", await owner.Pay($"expenses/{Any()}/approve")),
+                3 => ("decline", await owner.Post($"expenses/{Any()}/decline", new { reason = "no receipt" })),
+                4 => ("reopen", await owner.Post($"expenses/{Any()}/reopen")),
+                5 => ("remove", await owner.Post($"expenses/{Any()}/remove")),
+                _ => ("bill", await ApproveBill()),
+            };
+            if (answer is { Code: null, Body: JsonNode body } && what == "enter")
+            {
+                known.Add(Id(body));
+            }
+
+            var said = $"{what}{(answer.Code is null ? "" : " refused")}";
+            made[said] = made.GetValueOrDefault(said) + 1;
+            Assert.True((int)answer.Status < 500, $"{said}: {answer.Detail}");
+            var off = await Off();
+            Assert.True(off.Count == 0, $"step {step}, {said}: {string.Join(", ", off)}");
+        }
+
+        Assert.True(made.GetValueOrDefault("enter") > 8 && made.GetValueOrDefault("reopen") > 2, string.Join(", ", made));
+
+        long Any() => known[lot.Next(known.Count)];
+
+        Task<Answer> Enter(Caller who)
+        {
+            var kind = kinds[lot.Next(kinds.Length)];
+            var payer = payers[lot.Next(payers.Length)];
+            return who.Post(
+                $"trips/{trips[lot.Next(trips.Count)]}/expenses",
+                new
+                {
+                    kind,
+                    on = "2026-11-23",
+                    amount = Usd(lot.Next(100, 30_000) / 100m),
+                    paidBy = payer,
+                    region = "MT",
+                    quantity = kind == "reefer_fuel" ? (decimal?)20m : null,
+                    reference = payer == "on_account" ? $"N-{seed}-{lot.Next(1_000_000)}" : null,
+                    vendorId = payer == "on_account" ? vendor : (long?)null,
+                }
+            );
+        }
+
+        async Task<Answer> ApproveBill()
+        {
+            var bills = (await owner.Get("bills?limit=100")).Ok["rows"]!.AsArray();
+            var at = bills.Count == 0 ? 0 : Id(bills[lot.Next(bills.Count)]);
+            return await owner.Pay($"bills/{at}/{(lot.Next(3) == 0 ? "unapprove" : "approve")}", new { });
+        }
+    }
+}

@@ -41,6 +41,7 @@
     settlement_payment: 'Settlement paid',
     expense: 'Expense',
     expense_void: 'Expense voided',
+    trip_expense: 'Trip expense',
     credit_use: 'Credit applied',
     journal: 'Journal entry',
     journal_reversal: 'Reversal',
@@ -50,9 +51,11 @@
       ? `/bill?invoice=${l.sourceId}`
       : l.source.startsWith('bill') || l.source.startsWith('expense')
         ? `/pay?tab=bills&bill=${l.sourceId}`
-        : l.source === 'payment' || l.source === 'payment_reversal'
-          ? '/bill?tab=in'
-          : null;
+        : l.source === 'trip_expense'
+          ? `/pay?tab=expenses&expense=${l.sourceId}`
+          : l.source === 'payment' || l.source === 'payment_reversal'
+            ? '/bill?tab=in'
+            : null;
 </script>
 
 <table class="w-full">
