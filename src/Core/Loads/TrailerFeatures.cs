@@ -59,8 +59,8 @@ public static class TrailerFeatures
             validation.Add(
                 "feature.used",
                 gone.Trailers > 0
-                    ? $"{Capital(gone.Name)} cannot be removed: {Count(gone.Trailers, "trailer has", "trailers have")} it. Take it off them first."
-                    : $"{Capital(gone.Name)} cannot be removed: {Count(gone.Loads, "load requires", "loads require")} it.",
+                    ? $"{gone.Name.Capitalized()} cannot be removed: {Count(gone.Trailers, "trailer has", "trailers have")} it. Take it off them first."
+                    : $"{gone.Name.Capitalized()} cannot be removed: {Count(gone.Loads, "load requires", "loads require")} it.",
                 "features"
             );
         }
@@ -123,8 +123,6 @@ public static class TrailerFeatures
                 "features"
             ))
             .FirstOrDefault();
-
-    private static string Capital(string name) => char.ToUpperInvariant(name[0]) + name[1..];
 
     private static string Count(int n, string one, string many) => $"{n} {(n == 1 ? one : many)}";
 }

@@ -95,9 +95,15 @@ public static class ChargeBack
         }
 
         return validation.Ok
-            ? new PayItem(0, PayItemKind.Deduction, today, Limited($"{what}, bill {bill} from {vendor}"), null, amount ?? open, account)
+            ? new PayItem(
+                0,
+                PayItemKind.Deduction,
+                today,
+                $"{what}, bill {bill} from {vendor}".Shortened(120),
+                null,
+                amount ?? open,
+                account
+            )
             : validation.Problems;
     }
-
-    private static string Limited(string text) => text.Length <= 120 ? text : text[..117] + "…";
 }

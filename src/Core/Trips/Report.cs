@@ -160,7 +160,7 @@ public static class Reports
             words!,
             order.ExpectedAt,
             order.Pieces,
-            hold is null ? null : char.ToUpperInvariant(hold[0]) + hold[1..]
+            hold is null ? null : hold.Capitalized()
         );
     }
 

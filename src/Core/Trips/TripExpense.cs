@@ -349,8 +349,7 @@ public sealed record TripExpense(
     /// <param name="booked">In US dollars.</param>
     public PayItem? PayItem(Money booked, ExpenseTrip trip)
     {
-        var what = $"{Summary}, trip {trip.Number}";
-        what = char.ToUpperInvariant(what[0]) + (what.Length <= 120 ? what[1..] : what[1..117] + "…");
+        var what = $"{Summary}, trip {trip.Number}".Capitalized().Shortened(120);
         return PaidBy == Trips.PaidBy.Driver
                 ? new PayItem(0, PayItemKind.Reimbursement, On, what, null, booked, Accounts.ReimbursementsPayable.Code, LoadId)
             : ChargeBack ? new PayItem(0, PayItemKind.Deduction, On, what, null, booked, Account, LoadId)

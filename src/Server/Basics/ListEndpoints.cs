@@ -91,7 +91,7 @@ public static class ListEndpoints
 
     private static void MapReading(RouteGroupBuilder api, ListSource whole)
     {
-        var (at, right, name) = ($"/lists/{whole.Name}", Rights[whole.Name], Capitalized(whole.Name));
+        var (at, right, name) = ($"/lists/{whole.Name}", Rights[whole.Name], whole.Name.Capitalized());
         api.MapGet(at, async (HttpContext http, Lists lists) => await lists.Describe(whole, http))
             .Needs(right)
             .WithName($"describe{name}List");
@@ -138,7 +138,7 @@ public static class ListEndpoints
 
     private static void MapViews(RouteGroupBuilder api, ListSource whole)
     {
-        var (at, right, name) = ($"/lists/{whole.Name}/views", Rights[whole.Name], Capitalized(whole.Name));
+        var (at, right, name) = ($"/lists/{whole.Name}/views", Rights[whole.Name], whole.Name.Capitalized());
         api.MapPost(at, (SaveViewRequest request, HttpContext http, Commands commands) => commands.Run(http, w => Save(w, whole, request)))
             .Needs(right)
             .WithName($"save{name}View");
@@ -182,6 +182,4 @@ public static class ListEndpoints
         from < 0 ? [new Problem("value", "Positions begin at 0.", "from")]
         : count < 0 || count > most ? [new Problem("too.many", $"Request at most {most:#,##0} rows.", "count")]
         : [];
-
-    private static string Capitalized(string name) => char.ToUpperInvariant(name[0]) + name[1..];
 }

@@ -120,11 +120,7 @@ public static class BolCommands
         Hazmat(page, sheet);
         foreach (var r in sheet.Reports.Where(r => r.Kind.OfFreight()))
         {
-            page.Line(
-                $"{char.ToUpperInvariant(r.Kind.Format()[0])}{r.Kind.Format()[1..]}{(r.Pieces is { } n ? $", {n}" : "")}: {r.Note}",
-                10,
-                bold: true
-            );
+            page.Line($"{r.Kind.Format().Capitalized()}{(r.Pieces is { } n ? $", {n}" : "")}: {r.Note}", 10, bold: true);
         }
 
         page.Space(18);

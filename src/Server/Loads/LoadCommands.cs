@@ -491,7 +491,7 @@ public static class LoadCommands
                 w.Today,
                 await CustomFieldStore.All(w.Db),
                 billTo?.IsCustomer == true,
-                await FleetStore.Features(w.Db)
+                order.Features.Count > 0 ? await FleetStore.Features(w.Db) : []
             );
     }
 

@@ -300,15 +300,14 @@ public static class BillCommands
     }
 
     /// <summary>Voids a bill entered by mistake, before it is approved; or an expense.</summary>
-    /// <param name="reopens">Whether the expense on a trip that it comes from is reopened.</param>
-    public static Task<Outcome<BillRow>> Void(CommandContext w, long billId, bool reopens = false) =>
+    public static Task<Outcome<BillRow>> Void(CommandContext w, long billId) =>
         Step(
             w,
             billId,
             b => b.VoidRefusal,
             async bill =>
             {
-                if (!reopens && await TripExpenseStore.TripOf(w.Db, billId, null) is { } trip)
+                if (await TripExpenseStore.TripOf(w.Db, billId, null) is { } trip)
                 {
                     return new Problem(
                         "expense.bill",

@@ -177,8 +177,7 @@ public static class ExpenseCommands
             s => s.ReopenRefusal,
             async (row, trip) =>
             {
-                var problems = await TakeBack(w, row, trip);
-                await TripExpenseStore.Decide(w, id, ExpenseState.Reported);
+                var problems = await TakeBack(w, row, trip, ExpenseState.Reported);
                 Record(w, EventKinds.ExpenseReopened, trip, $"Trip {trip.Number}: {Summary(row)} reopened");
                 return problems;
             }
@@ -192,8 +191,7 @@ public static class ExpenseCommands
             s => s.RemoveRefusal(w.Actor.May(Right.PayingEnter)),
             async (row, trip) =>
             {
-                var problems = await TakeBack(w, row, trip);
-                await TripExpenseStore.Decide(w, id, ExpenseState.Removed);
+                var problems = await TakeBack(w, row, trip, ExpenseState.Removed);
                 Record(w, EventKinds.ExpenseRemoved, trip, $"Trip {trip.Number}: {Summary(row)} removed");
                 return problems;
             }
@@ -322,17 +320,17 @@ public static class ExpenseCommands
         return Problems.None;
     }
 
-    /// <summary>Reverses what an expense posted, as long as nothing was paid of it.</summary>
-    private static async Task<Problems> TakeBack(CommandContext w, TripExpenseRow row, ExpenseTrip trip)
+    /// <summary>Gives an expense another state and reverses what it posted, as long as nothing was paid of it.</summary>
+    private static async Task<Problems> TakeBack(CommandContext w, TripExpenseRow row, ExpenseTrip trip, ExpenseState state)
     {
-        // Not the expense's any more, so that bill and pay item may go.
-        await TripExpenseStore.Decide(w, row.Id, ExpenseState.Removed);
+        // Bill and pay item are not the expense's any more, so that they may go.
+        await TripExpenseStore.Decide(w, row.Id, state);
         if (row.PayItemId is { } item && await SettlementStore.VoidItem(w, item) is null)
         {
             return new ExpenseStatus(row.State, Summary(row)).Settled(row.Driver);
         }
 
-        if (row.BillId is { } bill && await BillCommands.Void(w, bill, reopens: true) is { Ok: false } kept)
+        if (row.BillId is { } bill && await BillCommands.Void(w, bill) is { Ok: false } kept)
         {
             return kept.Problems;
         }
@@ -376,16 +374,8 @@ public static class ExpenseCommands
     /// <summary>The trip of an expense, with its loads locked.</summary>
     private static async Task<ExpenseTrip?> Trip(CommandContext w, long tripId)
     {
-        foreach (
-            var load in ((await ItineraryStore.Legs(w.Db, [tripId])).GetValueOrDefault(tripId)?.Legs ?? [])
-                .Select(l => l.LoadId)
-                .Distinct()
-                .Order()
-        )
-        {
-            await LoadWrites.Lock(w.Db, load);
-        }
-
+        var legs = (await ItineraryStore.Legs(w.Db, [tripId])).GetValueOrDefault(tripId)?.Legs ?? [];
+        await LoadWrites.Lock(w.Db, legs.Select(l => l.LoadId));
         return await TripExpenseStore.Trip(w.Db, tripId, w.Zone);
     }
 

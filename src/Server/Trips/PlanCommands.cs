@@ -182,10 +182,7 @@ public sealed class PlanCommands(CoverCommands cover)
 
         var changed = new List<Reassigned>();
         var legs = await ItineraryStore.Legs(w.Db, trips.Select(m => m.TripId!.Value));
-        foreach (var load in legs.Values.SelectMany(t => t.Legs).Select(l => l.LoadId).Distinct().Order())
-        {
-            await LoadWrites.Lock(w.Db, load);
-        }
+        await LoadWrites.Lock(w.Db, legs.Values.SelectMany(t => t.Legs).Select(l => l.LoadId));
 
         foreach (var move in trips.OrderBy(m => m.TripId))
         {
@@ -454,10 +451,7 @@ public sealed class PlanCommands(CoverCommands cover)
     private static async Task<List<(long Leg, long Load, long? Trip)>> Locked(CommandContext w, PlanMove move)
     {
         var legs = await ItineraryStore.Find(w.Db, move.LegIds ?? []);
-        foreach (var load in legs.Select(l => l.Load).Distinct().Order())
-        {
-            await LoadWrites.Lock(w.Db, load);
-        }
+        await LoadWrites.Lock(w.Db, legs.Select(l => l.Load));
 
         return legs;
     }

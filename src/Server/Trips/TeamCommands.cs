@@ -21,10 +21,7 @@ public static class TeamCommands
     public static async Task<Outcome<TripAnswer>> Set(CommandContext w, long tripId, CodriverRequest request)
     {
         var legs = (await ItineraryStore.Legs(w.Db, [tripId])).GetValueOrDefault(tripId)?.Legs ?? [];
-        foreach (var load in legs.Select(l => l.LoadId).Distinct().Order())
-        {
-            await LoadWrites.Lock(w.Db, load);
-        }
+        await LoadWrites.Lock(w.Db, legs.Select(l => l.LoadId));
 
         if (await ItineraryStore.Trip(w.Db, tripId, locked: true) is not { } trip)
         {

@@ -19,6 +19,15 @@ public static class LoadWrites
         return version == 0 ? null : version;
     }
 
+    /// <summary>Locks several loads in one order, so that two commands never wait for each other.</summary>
+    public static async Task Lock(NpgsqlConnection db, IEnumerable<long> ids)
+    {
+        foreach (var id in ids.Distinct().Order())
+        {
+            await Lock(db, id);
+        }
+    }
+
     public static Task<string?> NextNumber(NpgsqlConnection db, string series) =>
         db.One<string>("select next_in_series(@series)", ("series", series));
 

@@ -23,11 +23,10 @@ public sealed class RequiredFeatures(TestBusiness business) : PlanTest(business)
         );
     }
 
-    private async Task<JsonNode> Order(string reference, params string[] features)
+    private JsonNode Order(string reference, params string[] features)
     {
         var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(Business.Order(6, reference)))!;
         order["features"] = new JsonArray(features.Select(f => (JsonNode?)f).ToArray());
-        await Task.CompletedTask;
         return order;
     }
 
@@ -35,8 +34,8 @@ public sealed class RequiredFeatures(TestBusiness business) : PlanTest(business)
     public async Task A_load_goes_only_on_a_trailer_that_has_what_it_requires()
     {
         var owner = await Business.As(Role.Owner);
-        Assert.Equal("features", (await owner.Post("loads", await Order("PO wrong", "rocket"))).Fields.Single());
-        var load = (await owner.Post("loads", await Order("PO liftgate", "Straps", "liftgate"))).Id;
+        Assert.Equal("features", (await owner.Post("loads", Order("PO wrong", "rocket"))).Fields.Single());
+        var load = (await owner.Post("loads", Order("PO liftgate", "Straps", "liftgate"))).Id;
         Assert.Equal(["liftgate", "straps"], (await Sheet(owner, load))["load"]!["features"]!.AsArray().Select(Word));
 
         // Refused on Cover, on the plan and among trailers, in the same words.
@@ -60,13 +59,13 @@ public sealed class RequiredFeatures(TestBusiness business) : PlanTest(business)
 
         // While it is on the way, the trailer keeps what the load requires, and the load requires what the trailer has.
         Assert.Equal("trailer.features features", await Said(Have(owner, "moses trailer", "straps")));
-        Assert.Equal("trailer.features features", await Said(owner.Put($"loads/{load}", await Order("PO liftgate", "liftgate", "vents"))));
-        _ = (await owner.Put($"loads/{load}", await Order("PO liftgate", "straps"))).Ok;
+        Assert.Equal("trailer.features features", await Said(owner.Put($"loads/{load}", Order("PO liftgate", "liftgate", "vents"))));
+        _ = (await owner.Put($"loads/{load}", Order("PO liftgate", "straps"))).Ok;
         _ = (await Have(owner, "moses trailer", "straps")).Ok;
 
         // What would ride along is offered only where the trailer has it.
         var trip = (await Sheet(owner, load))["load"]!["tripId"]!.GetValue<long>();
-        var along = await Order("PO vents", "vents");
+        var along = Order("PO vents", "vents");
         along["freight"]![0]!["pallets"] = 2;
         along["freight"]![0]!["weightLb"] = 2_000;
         var open = (await owner.Post("loads", along)).Id;
@@ -83,7 +82,7 @@ public sealed class RequiredFeatures(TestBusiness business) : PlanTest(business)
     {
         var owner = await Business.As(Role.Owner);
         _ = (await Have(owner, "lena trailer", "vents", "e-track")).Ok;
-        var load = (await owner.Post("loads", await Order("PO renamed", "e-track", "vents"))).Id;
+        var load = (await owner.Post("loads", Order("PO renamed", "e-track", "vents"))).Id;
         var list = (await owner.Get("trailer-features")).Ok.AsArray();
         Assert.Equal(1, Uses(list, "vents", "trailers"));
         Assert.InRange(Uses(list, "vents", "loads"), 1, 2);

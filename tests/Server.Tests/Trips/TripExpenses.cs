@@ -293,7 +293,7 @@ public sealed class TripExpenses(TestBusiness business) : PlanTest(business)
     }
 }
 
-/// <summary>Random expenses, whoever enters them and whatever becomes of them: the ledger, the bills, the settlements and the trips' costs agree.</summary>
+/// <summary>Random expenses, entered by different users, approved, reopened and removed: the ledger, the bills, the settlements and the trips' costs agree.</summary>
 public sealed class ExpensesAtRandom(TestBusiness business) : PlanTest(business)
 {
     /// <summary>What does not agree; empty when all does.</summary>

@@ -2,7 +2,7 @@
   import { api, sendFile, take, type Money, type Schemas } from '$lib/api/client';
   import { latest } from '$lib/api/latest';
   import { said } from '$lib/money';
-  import { shrink } from '$lib/phone/image';
+  import { photoOf } from '$lib/phone/image';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
@@ -38,8 +38,7 @@
     void load();
   });
   const sendPhoto = async (id: number, file: File) => {
-    const picture = await shrink(file);
-    const name = picture === file ? file.name : 'receipt.jpg';
+    const { picture, name } = await photoOf(file);
     await sendFile(`/api/mine/expenses/${id}/receipt?name=${encodeURIComponent(name)}`, picture, 'phone');
   };
   const send = () =>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { api, Refused, sendDocument, take, type Schemas } from '$lib/api/client';
-  import { shrink } from '$lib/phone/image';
+  import { photoOf } from '$lib/phone/image';
   import { documentLabels } from '$lib/loads/labels';
   import { figure } from '$lib/money';
   import { showDone, showError } from '$lib/state/messages.svelte';
@@ -114,14 +114,8 @@
     busy = `pod${l.id}`;
     refused = '';
     try {
-      const picture = await shrink(file);
-      await sendDocument(
-        l.id,
-        kind,
-        picture,
-        file.name.replace(/\.\w+$/, '') + (picture === file ? (/\.\w+$/.exec(file.name)?.[0] ?? '') : '.jpg'),
-        true,
-      );
+      const { picture, name } = await photoOf(file);
+      await sendDocument(l.id, kind, picture, name, true);
       showDone(`${documentLabels[kind]} for ${l.number} received.`);
     } catch (e) {
       if (e instanceof Refused) refused = e.message;
