@@ -18,7 +18,7 @@ public static class Booking
     /// <param name="today">In the company's time zone.</param>
     /// <param name="own">The company's custom fields.</param>
     /// <param name="billToKnown">Whether the company it is billed to exists and may be billed.</param>
-    /// <param name="features">The company's list of trailer features.</param>
+    /// <param name="lists">The company's lists, as far as the order uses them.</param>
     public static Outcome<BookedLoad> Decide(
         IRoads roads,
         LoadOrder order,
@@ -27,9 +27,10 @@ public static class Booking
         LocalDate today,
         IReadOnlyList<CustomField>? own = null,
         bool billToKnown = true,
-        IReadOnlyList<string>? features = null
+        BookingLists? lists = null
     )
     {
+        lists ??= BookingLists.None;
         var validation = new Validation();
         var must = !order.Draft;
         var reference = validation.Text(order.Reference, "reference", "The customer reference", 60);
@@ -70,7 +71,12 @@ public static class Booking
             validation.Add("missing", "Equipment is required: choose the trailer type.", "equipment");
         }
 
-        var required = TrailerFeatures.Read(order.Features, features ?? [], "features", validation);
+        var required = TrailerFeatures.Read(
+            order.Freight.Any(f => f.Vehicle is { Runs: false }) ? [.. order.Features, TrailerFeatures.Winch] : order.Features,
+            lists.Features,
+            "features",
+            validation
+        );
         foreach (
             var (count, field, name) in new[]
             {
@@ -94,7 +100,7 @@ public static class Booking
 
         var stops = order.Stops.Select((s, i) => Stop(s, i, places, must, today, validation)).ToList();
         StopOrder(stops, must, validation);
-        var freight = Freight(order, must && (order.Move is null || order.Freight.Count > 0), validation);
+        var freight = Freight(order, must && (order.Move is null || order.Freight.Count > 0), lists, today, validation);
         int? miles = null;
         if (stops.Count >= 2 && stops.All(s => s.Place is not null))
         {
@@ -107,6 +113,11 @@ public static class Booking
         }
 
         var charges = Charges(order, must && order.Move is null, miles, today, validation);
+        if (order.Cod is not null)
+        {
+            validation.Amount(order.Cod, "cod", "Cash on delivery");
+        }
+
         var references = References(order, validation);
         var values = CustomFields(order, own ?? [], must, validation);
         return validation.Ok
@@ -133,6 +144,7 @@ public static class Booking
                 Currency = order.Currency,
                 Move = order.Move,
                 Features = required,
+                Cod = order.Cod,
             }
             : validation.Problems;
     }
@@ -390,7 +402,7 @@ public static class Booking
         }
     }
 
-    private static List<BookedFreight> Freight(LoadOrder order, bool must, Validation validation)
+    private static List<BookedFreight> Freight(LoadOrder order, bool must, BookingLists lists, LocalDate today, Validation validation)
     {
         var lines = new List<BookedFreight>();
         if (must && order.Freight.Count == 0)
@@ -400,46 +412,123 @@ public static class Booking
 
         for (var i = 0; i < order.Freight.Count; i++)
         {
-            var line = order.Freight[i];
-            var at = $"freight[{i}]";
-            var description = validation.Text(
-                line.Description,
-                $"{at}.description",
-                $"Freight line {i + 1}: the description",
-                200,
-                required: must
-            );
-            validation.Between(line.Pieces, 1, 1_000_000, $"{at}.pieces", "Freight: pieces");
-            validation.Between(line.Pallets, 1, 1_000, $"{at}.pallets", "Freight: pallets");
-            validation.Between(line.WeightLb, 1, 400_000, $"{at}.weightLb", "Freight: the weight in pounds");
-            validation.Between(line.TemperatureF, -60, 160, $"{at}.temperatureF", "Freight: the temperature in °F");
-            validation.Between(line.LengthIn, 1, 2_000, $"{at}.lengthIn", "Freight: the length in inches");
-            validation.Between(line.WidthIn, 1, 600, $"{at}.widthIn", "Freight: the width in inches");
-            validation.Between(line.HeightIn, 1, 600, $"{at}.heightIn", "Freight: the height in inches");
-            FreightClass.Check(line.FreightClass, $"{at}.freightClass", "Freight: the class", validation);
-            lines.Add(
-                new BookedFreight(
-                    description ?? "",
-                    line.Pieces,
-                    line.Pallets,
-                    line.WeightLb,
-                    line.TemperatureF,
-                    line.LengthIn,
-                    line.WidthIn,
-                    line.HeightIn,
-                    line.Hazmat,
-                    new Hazmat(line.UnNumber, line.HazmatName, line.HazardClass, line.PackingGroup, line.EmergencyPhone).Check(
-                        line.Hazmat,
-                        at,
-                        validation
-                    ),
-                    line.Stackable,
-                    line.FreightClass
-                )
-            );
+            lines.Add(FreightLine(order, i, must, lists, today, validation));
         }
 
         return lines;
+    }
+
+    private static BookedFreight FreightLine(LoadOrder order, int i, bool must, BookingLists lists, LocalDate today, Validation validation)
+    {
+        var (at, name) = ($"freight[{i}]", $"Freight line {i + 1}");
+        var (line, bulk, vehicle) = Sized(order.Freight[i], order.Equipment, lists, today, at, name, validation);
+        var description = validation.Text(line.Description, $"{at}.description", $"{name}: the description", 200, required: must);
+        validation.Between(line.Pieces, 1, 1_000_000, $"{at}.pieces", "Freight: pieces");
+        validation.Between(line.Pallets, 1, 1_000, $"{at}.pallets", "Freight: pallets");
+        validation.Between(line.WeightLb, 1, 400_000, $"{at}.weightLb", "Freight: the weight in pounds");
+        validation.Between(line.TemperatureF, -60, 400, $"{at}.temperatureF", "Freight: the temperature in °F");
+        validation.Between(line.LengthIn, 1, 2_000, $"{at}.lengthIn", "Freight: the length in inches");
+        validation.Between(line.WidthIn, 1, 600, $"{at}.widthIn", "Freight: the width in inches");
+        validation.Between(line.HeightIn, 1, 600, $"{at}.heightIn", "Freight: the height in inches");
+        FreightClass.Check(line.FreightClass, $"{at}.freightClass", "Freight: the class", validation);
+        if (must && vehicle is not null && (line.LengthIn is null || line.HeightIn is null || line.WeightLb is null))
+        {
+            validation.Add(
+                "missing",
+                $"{name}: choose the body style, or enter the vehicle's length, height and weight.",
+                $"{at}.vehicle.body"
+            );
+        }
+
+        return new BookedFreight(
+            description ?? "",
+            line.Pieces,
+            line.Pallets,
+            line.WeightLb,
+            line.TemperatureF,
+            line.LengthIn,
+            line.WidthIn,
+            line.HeightIn,
+            line.Hazmat,
+            new Hazmat(line.UnNumber, line.HazmatName, line.HazardClass, line.PackingGroup, line.EmergencyPhone).Check(
+                line.Hazmat,
+                at,
+                validation
+            ),
+            line.Stackable,
+            line.FreightClass
+        )
+        {
+            Bulk = bulk,
+            Vehicle = vehicle,
+        };
+    }
+
+    /// <summary>A line with what its product or body style says where nothing was entered.</summary>
+    private static (FreightOrder Line, BookedBulk? Bulk, Vehicle? Vehicle) Sized(
+        FreightOrder line,
+        Equipment? equipment,
+        BookingLists lists,
+        LocalDate today,
+        string at,
+        string name,
+        Validation validation
+    )
+    {
+        if (line.Bulk is not null && line.Vehicle is not null)
+        {
+            validation.Add("kind", $"{name} is a product in bulk or a vehicle, not both.", $"{at}.vehicle");
+        }
+        else if (line.Bulk is { } wanted)
+        {
+            if (equipment is not (null or Equipment.Tanker))
+            {
+                validation.Add("bulk.tanker", $"{name}: liquid in bulk needs a tanker. Choose it as equipment.", "equipment");
+            }
+
+            if (wanted.Read(lists.Products, $"{at}.bulk", name, validation) is { } read)
+            {
+                return (
+                    line with
+                    {
+                        Description = string.IsNullOrWhiteSpace(line.Description) ? read.Product.Name.Capitalized() : line.Description,
+                        WeightLb = line.WeightLb ?? (int)Math.Round(read.Gallons * read.Product.LbPerGallon, MidpointRounding.AwayFromZero),
+                        TemperatureF = line.TemperatureF ?? read.Product.TemperatureF,
+                    },
+                    new BookedBulk(read.Product.Id, read.Gallons, wanted.OwnCompartments || read.Product.OwnCompartments),
+                    null
+                );
+            }
+        }
+        else if (line.Vehicle is { } order)
+        {
+            if (equipment is Equipment.Tanker)
+            {
+                validation.Add("vehicle.tanker", $"{name}: a tanker does not haul vehicles. Choose other equipment.", "equipment");
+            }
+
+            if (line.Pieces is not (null or 1) || line.Pallets is not null)
+            {
+                validation.Add("vehicle.one", $"{name} is one vehicle: enter a line for each.", $"{at}.pieces");
+            }
+
+            var (vehicle, style) = order.Read(lists.BodyStyles, today, $"{at}.vehicle", name, validation);
+            return (
+                line with
+                {
+                    Description = string.IsNullOrWhiteSpace(line.Description) ? vehicle.Described.Capitalized() : line.Description,
+                    Pieces = 1,
+                    LengthIn = line.LengthIn ?? style?.LengthIn,
+                    WidthIn = line.WidthIn ?? style?.WidthIn,
+                    HeightIn = line.HeightIn ?? style?.HeightIn,
+                    WeightLb = line.WeightLb ?? style?.WeightLb,
+                },
+                null,
+                vehicle
+            );
+        }
+
+        return (line, null, null);
     }
 
     private static List<BookedCharge> Charges(LoadOrder order, bool must, int? miles, LocalDate today, Validation validation)

@@ -55,6 +55,8 @@ public sealed record StopOrder(
 /// <param name="UnNumber">Of a hazardous material, as are the fields after it: see <see cref="Loads.Hazmat"/>.</param>
 /// <param name="Stackable">Whether its pallets or pieces may stand on each other.</param>
 /// <param name="FreightClass">One of <see cref="Loads.FreightClass.All"/>; null for the class of its density.</param>
+/// <param name="Bulk">Set for liquid in bulk: description, weight and temperature are those of the product where they are null.</param>
+/// <param name="Vehicle">Set for a vehicle: description, size and weight are those of its body style where they are null.</param>
 public sealed record FreightOrder(
     string? Description,
     int? Pieces,
@@ -71,7 +73,9 @@ public sealed record FreightOrder(
     string? PackingGroup = null,
     string? EmergencyPhone = null,
     bool Stackable = false,
-    decimal? FreightClass = null
+    decimal? FreightClass = null,
+    BulkOrder? Bulk = null,
+    VehicleOrder? Vehicle = null
 );
 
 /// <summary>A customer charge as ordered.</summary>
@@ -177,6 +181,9 @@ public sealed record LoadOrder(
     /// <summary>Features its trailer must have.</summary>
     public IReadOnlyList<string?> Features { get; init; } = [];
 
+    /// <summary>What the driver collects on delivery, in the load's currency; null for nothing.</summary>
+    public decimal? Cod { get; init; }
+
     /// <summary>Set for a move, which bills nobody; null for freight of a customer.</summary>
     public MoveOf? Move { get; init; }
 
@@ -214,6 +221,16 @@ public sealed record BookedStop(
         );
 }
 
+/// <summary>Lists of the company that a load is booked from.</summary>
+/// <param name="Features">Trailer features.</param>
+public sealed record BookingLists(IReadOnlyList<string> Features, IReadOnlyList<Product> Products, IReadOnlyList<BodyStyle> BodyStyles)
+{
+    public static readonly BookingLists None = new([], [], []);
+}
+
+/// <summary>Gallons of a product, as they will be stored.</summary>
+public sealed record BookedBulk(long ProductId, decimal Gallons, bool OwnCompartments);
+
 public sealed record BookedFreight(
     string Description,
     int? Pieces,
@@ -227,7 +244,14 @@ public sealed record BookedFreight(
     Hazmat Hazmat,
     bool Stackable = false,
     decimal? FreightClass = null
-);
+)
+{
+    /// <summary>Liquid in bulk; null for other freight.</summary>
+    public BookedBulk? Bulk { get; init; }
+
+    /// <summary>A vehicle; null for other freight.</summary>
+    public Vehicle? Vehicle { get; init; }
+}
 
 public sealed record BookedCharge(ChargeKind Kind, string? Description, PricedCharge Price, ChargeAuthorization? Authorization = null)
 {
@@ -265,6 +289,9 @@ public sealed record BookedLoad(
 
     /// <summary>Features its trailer must have, in the order of the company's list.</summary>
     public IReadOnlyList<string> Features { get; init; } = [];
+
+    /// <summary>What the driver collects on delivery, in the load's currency; null for nothing.</summary>
+    public decimal? Cod { get; init; }
 
     /// <summary>Set for a move, which bills nobody.</summary>
     public MoveOf? Move { get; init; }

@@ -21,6 +21,9 @@ public static class TrailerFeatures
     /// <summary>The most characters of a name.</summary>
     public const int MaxName = 30;
 
+    /// <summary>What vehicles that do not run require; it stays on the list.</summary>
+    public const string Winch = "winch";
+
     /// <summary>Checks the list as edited: names are unique, and one that is left out is not in use.</summary>
     /// <returns>The list in its order: each with its name before, null for a new one.</returns>
     public static Outcome<IReadOnlyList<(string? Was, string Name)>> CheckList(
@@ -63,6 +66,11 @@ public static class TrailerFeatures
                     : $"{gone.Name.Capitalized()} cannot be removed: {Count(gone.Loads, "load requires", "loads require")} it.",
                 "features"
             );
+        }
+
+        if (now.Any(f => f.Name == Winch) && !list.Contains((Winch, Winch)))
+        {
+            validation.Add("feature.winch", "Winch stays on the list: vehicles that do not run require it.", "features");
         }
 
         return validation.Ok ? list : validation.Problems;

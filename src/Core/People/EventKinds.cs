@@ -85,6 +85,7 @@ public static class EventKinds
     public static readonly EventKind LoadReturned = Add("load.returned", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadReturnResolved = Add("load.return_resolved", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadRouteSet = Add("load.route_set", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind CodCollected = Add("load.cod_collected", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadStopAdded = Add("load.stop_added", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadTrackLink = Add("load.track_link", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadTrackRevoked = Add("load.track_revoked", "load", Right.LoadsSee, Topic.Loads);

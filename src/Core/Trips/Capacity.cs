@@ -1,6 +1,7 @@
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Fitting;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Trips.Loading;
 
 namespace SteadyLark.Core.Trips;
 
@@ -57,6 +58,9 @@ public sealed record TripLimits(TrailerSize Trailer, int TruckTareLb)
     /// <summary>Gross weight on the Interstate System: 23 U.S.C. 127(a)(2), 23 CFR 658.17(b).</summary>
     public const int GrossLb = 80_000;
 
+    /// <summary>The trailer's compartments or decks.</summary>
+    public TrailerLayout Layout { get; init; } = TrailerLayout.None;
+
     /// <summary>The heaviest freight: by the trailer's payload and the gross weight.</summary>
     public int MostLb => Math.Min(Trailer.PayloadLb, GrossLb - TruckTareLb - Trailer.TareLb);
 }
@@ -80,6 +84,15 @@ public sealed record CargoLine(
     HazardousLine? Hazard
 )
 {
+    /// <summary>Liquid in bulk; null for other freight.</summary>
+    public BulkFreight? Bulk { get; init; }
+
+    /// <summary>A vehicle; null for other freight.</summary>
+    public Vehicle? Vehicle { get; init; }
+
+    /// <summary>Whether it goes into a compartment or onto a deck, not on the floor.</summary>
+    internal bool IsPlaced(TripLimits limits) => Bulk is not null || (Vehicle is not null && limits.Layout.Decks.Count > 0);
+
     /// <summary>A GMA pallet: 48 by 40 inches.</summary>
     private const int PalletLengthIn = 48;
     private const int PalletWidthIn = 40;
@@ -107,7 +120,8 @@ public sealed record CargoLine(
 /// <summary>What is on board after a visit.</summary>
 /// <param name="Loads">Numbers of the loads on board, in the order they were picked up.</param>
 /// <param name="WholeTrailer">The load that needs the trailer for itself, as its size is not known; null when none does.</param>
-/// <param name="FloorIn">Inches of the trailer's length that the freight takes; null when a size is not known or too large.</param>
+/// <param name="FloorIn">Inches of the trailer's length that the freight takes; null when a size is not known or too large, and for freight in
+/// compartments or on decks.</param>
 /// <param name="RoomIn">Inches left; below zero when it is too long. Null with <paramref name="FloorIn"/>.</param>
 /// <param name="RoomLb">Pounds left; below zero when it is too heavy.</param>
 public sealed record OnBoard(
@@ -132,10 +146,18 @@ public static class Capacity
     public static OnBoard Of(IReadOnlyList<TripLeg> legs, TripLimits limits)
     {
         var lines = legs.SelectMany(l => l.Cargo).ToList();
-        var pieces = legs.SelectMany((l, at) => l.Cargo.Select((c, i) => c.OnFloor(l.Number, i, legs.Count - at, limits.Trailer))).ToList();
-        var whole = legs.FirstOrDefault(l => l.Cargo.Count == 0 || l.Cargo.Any(c => c.OnFloor("", 0, 0, limits.Trailer) is null))?.Number;
+        var pieces = legs.SelectMany(
+                (l, at) => l.Cargo.Where(c => !c.IsPlaced(limits)).Select((c, i) => c.OnFloor(l.Number, i, legs.Count - at, limits.Trailer))
+            )
+            .ToList();
+        var whole = legs.FirstOrDefault(l =>
+            l.Cargo.Count == 0 || l.Cargo.Any(c => !c.IsPlaced(limits) && c.OnFloor("", 0, 0, limits.Trailer) is null)
+        )?.Number;
         var weight = lines.Sum(c => c.WeightLb ?? 0);
-        var length = whole is null ? FloorFit.Length(Floor(limits.Trailer), pieces.OfType<FitPiece>().ToList()) : null;
+        var length =
+            whole is null && !lines.Exists(c => c.IsPlaced(limits))
+                ? FloorFit.Length(Floor(limits.Trailer), pieces.OfType<FitPiece>().ToList())
+                : null;
         int? floor = length is { } inches ? (int)Math.Ceiling(inches) : null;
         return new OnBoard(
             legs.Select(l => l.Number).ToList(),
@@ -176,7 +198,11 @@ public static class Capacity
                 )
             );
         }
-        else if (aboard.FloorIn is null)
+        else if (legs.Any(l => l.Cargo.Any(c => c.Bulk is not null)) && limits.Layout.Compartments.Count == 0)
+        {
+            problems.Add(new("capacity.compartments", $"Enter the compartments of trailer {trailer} in Setup to haul {all} together."));
+        }
+        else if (aboard.FloorIn is null && !legs.Any(l => l.Cargo.Any(c => c.IsPlaced(limits))))
         {
             problems.Add(new("capacity.piece", $"{all} have pieces that are larger than trailer {trailer}: they cannot share it."));
         }

@@ -2,22 +2,11 @@ using SteadyLark.Core.Basics;
 
 namespace SteadyLark.Core.Trips;
 
-/// <summary>The unit fuel is sold in.</summary>
-public enum FuelUnit
-{
-    /// <summary>US gallons.</summary>
-    Gallons,
-    Liters,
-}
-
 /// <summary>Fuel bought.</summary>
 /// <param name="Quantity">In its unit, above 0, with up to three decimals.</param>
 /// <param name="Price">For a unit, in the currency of the amount, above 0, with up to four decimals.</param>
-public sealed record FuelBought(decimal Quantity, FuelUnit Unit, decimal Price)
+public sealed record FuelBought(decimal Quantity, VolumeUnit Unit, decimal Price)
 {
-    /// <summary>Liters in a US gallon, exactly (NIST Handbook 44, Appendix C).</summary>
-    public const decimal LitersPerGallon = 3.785411784m;
-
     /// <summary>More than a truck's tanks hold, in US gallons: two of 150, and a third for the refrigeration unit, filled twice.</summary>
     public const decimal MostGallons = 700;
 
@@ -25,7 +14,7 @@ public sealed record FuelBought(decimal Quantity, FuelUnit Unit, decimal Price)
     public const decimal Rounding = 0.05m;
 
     /// <summary>US gallons, to a thousandth.</summary>
-    public decimal Gallons => Unit == FuelUnit.Gallons ? Quantity : Math.Round(Quantity / LitersPerGallon, 3);
+    public decimal Gallons => Unit == VolumeUnit.Gallons ? Quantity : Volume.Gallons(Quantity, Unit, 3);
 
     /// <summary>Reads a receipt: of quantity, price and amount, two give the third.</summary>
     /// <param name="unit">US gallons when null.</param>
@@ -33,15 +22,15 @@ public sealed record FuelBought(decimal Quantity, FuelUnit Unit, decimal Price)
     /// <example>102.5 gallons at $3.799 is $389.40. 389.40 for 102.5 gallons is $3.799 each.</example>
     public static (FuelBought Fuel, Money Amount)? Read(
         decimal? quantity,
-        FuelUnit? unit,
+        VolumeUnit? unit,
         decimal? price,
         Money? amount,
         Validation validation
     )
     {
-        var sold = unit ?? FuelUnit.Gallons;
-        var name = sold == FuelUnit.Gallons ? "gallons" : "liters";
-        var most = sold == FuelUnit.Gallons ? MostGallons : Math.Floor(MostGallons * LitersPerGallon);
+        var sold = unit ?? VolumeUnit.Gallons;
+        var name = sold == VolumeUnit.Gallons ? "gallons" : "liters";
+        var most = sold == VolumeUnit.Gallons ? MostGallons : Math.Floor(MostGallons * Volume.LitersPerGallon);
         if (quantity is { } q && (q <= 0 || q > most || decimal.Round(q, 3) != q))
         {
             validation.Add("quantity", $"Enter the {name} as more than 0 and at most {most:#,##0}, with up to three decimals.", "quantity");

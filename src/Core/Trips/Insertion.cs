@@ -1,6 +1,7 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Places;
+using SteadyLark.Core.Trips.Loading;
 
 namespace SteadyLark.Core.Trips;
 
@@ -32,6 +33,9 @@ public sealed record OpenTrip(
     Instant Now
 )
 {
+    /// <summary>Where freight on board was loaded, in compartments or on decks.</summary>
+    public IReadOnlyList<LoadedAt> Loaded { get; init; } = [];
+
     /// <summary>Above so many ways the stops of a leg are placed one after the other, each where it costs least.</summary>
     private const int MostWays = 4_000;
 
@@ -72,7 +76,7 @@ public sealed record OpenTrip(
         (int Rank, Inserted How)? best = null;
         foreach (var (visits, all) in ways.Select(v => (v, Miles(roads, v))).OrderBy(w => w.Item2))
         {
-            var overloaded = Itinerary.Overloaded(visits, Limits, Trailer, known);
+            var overloaded = Itinerary.Overloaded(visits, Limits, Trailer, Loaded, known);
             if (overloaded.Any)
             {
                 notBeside ??= best is null ? overloaded : null;

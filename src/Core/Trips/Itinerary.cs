@@ -2,6 +2,7 @@ using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Places;
+using SteadyLark.Core.Trips.Loading;
 
 namespace SteadyLark.Core.Trips;
 
@@ -160,13 +161,16 @@ public static class Itinerary
         return after;
     }
 
-    /// <summary>Why the trailer cannot carry what is on board after some visit ahead: at the first visit at which it cannot.</summary>
+    /// <summary>Why the trailer cannot carry what is on board after some visit ahead: at the first visit at which it cannot; or why its compartments
+    /// or decks do not take all of it.</summary>
     /// <param name="trailer">Its unit number.</param>
+    /// <param name="loaded">Where freight on board is.</param>
     /// <param name="known">Answers for legs on board together, which fill while several orders are tried; null for a single one.</param>
     public static Problems Overloaded(
         IReadOnlyList<Visit> visits,
         TripLimits limits,
         string trailer,
+        IReadOnlyList<LoadedAt>? loaded = null,
         Dictionary<string, Problems>? known = null
     )
     {
@@ -191,7 +195,18 @@ public static class Itinerary
             }
         }
 
-        return new Problems([]);
+        if (TrailerLoading.Key(visits) is not { } order)
+        {
+            return new Problems([]);
+        }
+
+        if (known is null || !known.TryGetValue(order, out var refused))
+        {
+            refused = TrailerLoading.Of(visits, limits, trailer, loaded).Problems;
+            known?.Add(order, refused);
+        }
+
+        return refused;
     }
 
     /// <summary>Deliveries behind other freight: what was picked up later stands between it and the doors, in words.</summary>
@@ -209,6 +224,7 @@ public static class Itinerary
                 && aboard[i - 1] is { Count: > 1 } before
                 && before.Contains(v.Leg)
                 && before[^1] != v.Leg
+                && before.All(l => l.Cargo.All(c => c.Bulk is null && c.Vehicle is null))
             )
             {
                 var front = before.SkipWhile(l => l != v.Leg).Skip(1).Select(l => l.Number);

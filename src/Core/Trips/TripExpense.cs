@@ -82,7 +82,7 @@ public sealed record ExpenseOrder(
     string? Place,
     string? Region,
     decimal? Quantity,
-    FuelUnit? Unit,
+    VolumeUnit? Unit,
     decimal? Price,
     long? DriverId,
     long? VendorId,

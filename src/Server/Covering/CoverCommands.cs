@@ -8,6 +8,7 @@ using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
+using SteadyLark.Core.Trips.Loading;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Documents;
@@ -19,6 +20,7 @@ using SteadyLark.Store.Covering;
 using SteadyLark.Store.Documents;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Loads;
+using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Covering;
 
@@ -239,6 +241,21 @@ public sealed class CoverCommands(LarkSettings settings, Mailer mailer)
             sheet.Load.Features,
             await FleetStore.Matches(w.Db)
         );
+        if (trailer is not null && sheet.Freight.Any(f => f.IsPlaced))
+        {
+            validation.AddRange(
+                TrailerLoading
+                    .Alone(
+                        sheet.Load.Number,
+                        (await ItineraryStore.Cargo(w.Db, [sheet.Load.Id]))[sheet.Load.Id].ToList(),
+                        sheet.Load.Stops[0].Town ?? "",
+                        new TripLimits(trailer.Size, truck?.TareLb ?? TripLimits.TypicalTruckTareLb) { Layout = trailer.Layout },
+                        trailer.Unit
+                    )
+                    .Select(p => p with { Field = "trailerId" })
+            );
+        }
+
         return (driver, truck, trailer);
     }
 

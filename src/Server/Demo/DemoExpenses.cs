@@ -118,7 +118,7 @@ internal static class DemoExpenses
                 "Bitterroot Fuel Stops",
                 region,
                 gallons,
-                FuelUnit.Gallons,
+                VolumeUnit.Gallons,
                 DemoData.Diesel(on) - 0.31m + (0.01m * ((i % 9) - 4)),
                 Reference: $"{on:MMdd}-{2_104 + (37 * i)}"
             );

@@ -106,6 +106,15 @@ public static class BolCommands
             );
         }
 
+        if (load.Cod is { } cod)
+        {
+            page.Columns(
+                10,
+                ("COD", PdfPage.Left, 50, true, false),
+                ($"Collect {cod.Amount.Formatted} on delivery", PdfPage.Left + 56, 440, true, false)
+            );
+        }
+
         page.Rule();
         foreach (var f in RateConfirmation.HazmatFirst(sheet.Freight))
         {

@@ -155,7 +155,10 @@ public static class RateConfirmation
             new[]
             {
                 f.Description,
-                f.Pieces is { } p ? $"{p} pieces" : null,
+                f.Pieces is { } p && f.Vehicle is null ? $"{p} pieces" : null,
+                f.Bulk is { } bulk
+                    ? $"{bulk.Gallons:#,##0.#} gal{(f.Description == bulk.Product.Capitalized() ? "" : $" {bulk.Product}")}{(bulk.OwnCompartments ? ", own compartments" : "")}"
+                    : null,
                 f.Pallets is { } q ? $"{q} pallets" : null,
                 f.WeightLb is { } w ? $"{w:#,##0} lb" : null,
                 f.TemperatureF is { } t ? $"{t} °F" : null,

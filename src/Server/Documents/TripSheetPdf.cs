@@ -10,7 +10,8 @@ namespace SteadyLark.Server.Documents;
 public static class TripSheetPdf
 {
     /// <param name="own">The driver's leg, from 1, to show only its stops and transfers; null for the whole load.</param>
-    public static byte[] Draw(Business us, LoadSheet sheet, TripView trip, int? own = null)
+    /// <param name="loading">Where its freight goes in compartments or on decks, in sentences.</param>
+    public static byte[] Draw(Business us, LoadSheet sheet, TripView trip, IReadOnlyList<string> loading, int? own = null)
     {
         var load = sheet.Load;
         var driven = own is { } seq ? sheet.Legs[seq - 1] : sheet.Leg;
@@ -25,6 +26,16 @@ public static class TripSheetPdf
             $"{load.Freight}{(load.WeightLb is { } lb ? $", {lb:#,##0} lb" : "")}{(load.TemperatureF is { } f ? $", hold {f} °F" : "")}",
             10
         );
+        foreach (var where in loading)
+        {
+            page.Line(where, 10);
+        }
+
+        if (load.Cod is { } cod)
+        {
+            page.Line($"Collect {cod.Amount.Formatted} on delivery", 10, bold: true);
+        }
+
         page.Space(6);
         page.Rule();
         Transfer(page, "Take over", own is { } begins ? load.TransferBefore(begins) : null);

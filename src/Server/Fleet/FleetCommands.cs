@@ -5,8 +5,10 @@ using SteadyLark.Core.Loads;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
+using SteadyLark.Core.Trips.Loading;
 using SteadyLark.Formats.Mail;
 using SteadyLark.Server.Places;
+using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Fleet;
 using SteadyLark.Store.People;
@@ -47,6 +49,9 @@ public sealed record TruckRequest(string? Unit, string? Make, bool Active = true
 /// <param name="PayloadLb">The most freight it may carry, in pounds.</param>
 /// <param name="TareLb">Its own weight, in pounds.</param>
 /// <param name="Features">What it has besides its kind, from the company's list; as before when omitted.</param>
+/// <param name="Compartments">Of a tanker, from the front; as before when omitted.</param>
+/// <param name="CompartmentUnit">What they are given in; US gallons when omitted.</param>
+/// <param name="Decks">Of a car hauler, from the front; as before when omitted.</param>
 public sealed record TrailerRequest(
     string? Unit,
     Equipment? Equipment,
@@ -56,8 +61,17 @@ public sealed record TrailerRequest(
     int? HeightIn = null,
     int? PayloadLb = null,
     int? TareLb = null,
-    IReadOnlyList<string?>? Features = null
+    IReadOnlyList<string?>? Features = null,
+    IReadOnlyList<decimal?>? Compartments = null,
+    VolumeUnit? CompartmentUnit = null,
+    IReadOnlyList<DeckOrder?>? Decks = null
 );
+
+/// <param name="Products">The whole list, in its order; one that is left out is removed.</param>
+public sealed record ProductsRequest(IReadOnlyList<ProductOrder?>? Products);
+
+/// <param name="Styles">The whole table, in its order.</param>
+public sealed record BodyStylesRequest(IReadOnlyList<BodyStyleOrder?>? Styles);
 
 /// <param name="Until">When the driver is back.</param>
 public sealed record TimeOffRequest(Instant? From, Instant? Until, string? Note);
@@ -264,6 +278,36 @@ public static class FleetCommands
         return await FleetStore.FeatureUses(w.Db);
     }
 
+    /// <summary>Replaces the list of products.</summary>
+    public static async Task<Outcome<List<Product>>> Products(CommandContext w, ProductsRequest request)
+    {
+        var before = await ProductStore.All(w.Db);
+        var list = Core.Loads.Products.CheckList(request.Products, before);
+        if (!list.Ok)
+        {
+            return list.Problems;
+        }
+
+        await ProductStore.Set(w.Db, list.Value);
+        w.Record(EventKinds.SetupCompanyChanged, 0, "Products changed", before: before.Select(p => new { p.Name, p.LbPerGallon }).ToList());
+        return await ProductStore.All(w.Db);
+    }
+
+    /// <summary>Replaces the table of body styles.</summary>
+    public static async Task<Outcome<IReadOnlyList<BodyStyle>>> BodyStyles(CommandContext w, BodyStylesRequest request)
+    {
+        var styles = Core.Loads.BodyStyles.CheckList(request.Styles);
+        if (!styles.Ok)
+        {
+            return styles.Problems;
+        }
+
+        var before = await ProductStore.BodyStyles(w.Db);
+        await ProductStore.SetBodyStyles(w.Db, styles.Value);
+        w.Record(EventKinds.SetupCompanyChanged, 0, "Body styles changed", before: before);
+        return styles;
+    }
+
     public static async Task<Outcome<TruckRow>> Truck(CommandContext w, long? id, TruckRequest r)
     {
         var validation = new Validation();
@@ -343,6 +387,14 @@ public static class FleetCommands
             validation.AddRange([needed]);
         }
 
+        var layout = before?.Layout ?? TrailerLayout.None;
+        layout = new TrailerLayout(
+            r.Compartments is null
+                ? layout.Compartments
+                : TrailerLayout.CheckCompartments(r.Compartments, r.CompartmentUnit ?? VolumeUnit.Gallons, r.Equipment, validation),
+            r.Decks is null ? layout.Decks : TrailerLayout.CheckDecks(r.Decks, r.Equipment, validation),
+            features.Contains(TrailerFeatures.Winch)
+        );
         if (!validation.Ok)
         {
             return validation.Problems;
@@ -361,8 +413,14 @@ public static class FleetCommands
         )
         {
             Features = features,
+            Layout = layout,
         };
         await FleetStore.ChangeTrailer(w.Db, row);
+        if (before is not null && await TripsRefuse(w, row) is { Any: true } overloaded)
+        {
+            return overloaded;
+        }
+
         w.Record(
             before is null ? EventKinds.TrailerAdded : EventKinds.TrailerChanged,
             row.Id,
@@ -370,6 +428,23 @@ public static class FleetCommands
             before: before
         );
         return row;
+    }
+
+    /// <summary>Why a trailer cannot be changed that has trips ahead: what they carry does not go on it any more.</summary>
+    private static async Task<Problems> TripsRefuse(CommandContext w, TrailerRow trailer)
+    {
+        foreach (var trip in await ItineraryStore.OpenOf(w.Db, trailer.Id))
+        {
+            var open = await TripSheets.Open(w.Db, trip, w.Now);
+            var refused = Itinerary.Overloaded(open.Visits, open.Limits, open.Trailer, open.Loaded);
+            if (refused.Any)
+            {
+                var field = trailer.Equipment == Equipment.CarHauler ? "decks" : "compartments";
+                return new Problems(refused.Select(p => p with { Message = $"Trip {trip.Number}: {p.Message}", Field = field }).ToList());
+            }
+        }
+
+        return new Problems([]);
     }
 
     /// <summary>Records where a user saw a truck.</summary>

@@ -1,5 +1,6 @@
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
+using SteadyLark.Core.Trips.Loading;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.People;
 using SteadyLark.Server.Places;
@@ -85,6 +86,31 @@ public static class FleetEndpoints
             )
             .Needs(Right.SetupEdit)
             .WithName("setTrailerFeatures");
+        api.MapGet("/products", async (CallerReads reads) =>
+            {
+                await using var db = await reads.Open();
+                return await ProductStore.All(db);
+            })
+            .Needs(Right.FleetSee)
+            .WithName("getProducts");
+        api.MapPut("/products", (ProductsRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.Products(w, request))
+            )
+            .Needs(Right.SetupEdit)
+            .WithName("setProducts");
+        api.MapGet("/body-styles", async (CallerReads reads) =>
+            {
+                await using var db = await reads.Open();
+                return await ProductStore.BodyStyles(db);
+            })
+            .Needs(Right.FleetSee)
+            .WithName("getBodyStyles");
+        api.MapPut("/body-styles", (BodyStylesRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => FleetCommands.BodyStyles(w, request))
+            )
+            .Needs(Right.SetupEdit)
+            .WithName("setBodyStyles");
+        api.MapGet("/deck-templates", () => TrailerLayout.Templates).Needs(Right.FleetSee).WithName("getDeckTemplates");
         api.MapGet("/trucks/{id:long}/devices", async (long id, CallerReads reads) =>
             {
                 await using var db = await reads.Open();

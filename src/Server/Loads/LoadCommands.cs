@@ -1,4 +1,5 @@
 using NodaTime;
+using Npgsql;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
@@ -6,6 +7,7 @@ using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Server.Covering;
 using SteadyLark.Server.Places;
+using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Companies;
 using SteadyLark.Store.Fleet;
@@ -53,6 +55,8 @@ public sealed record RouteOverrideRequest(int? Miles, string? MilesWhy, IReadOnl
 }
 
 /// <summary>A freight line. Sizes are inches of the largest piece; a UN number requires hazardous material.</summary>
+/// <param name="Bulk">Set for liquid in bulk; what is null of the line is as the product says.</param>
+/// <param name="Vehicle">Set for a vehicle; what is null of the line is as its body style says.</param>
 public sealed record FreightRequest(
     string? Description,
     int? Pieces,
@@ -69,7 +73,9 @@ public sealed record FreightRequest(
     string? PackingGroup = null,
     string? EmergencyPhone = null,
     bool Stackable = false,
-    decimal? FreightClass = null
+    decimal? FreightClass = null,
+    BulkOrder? Bulk = null,
+    VehicleOrder? Vehicle = null
 );
 
 /// <param name="Basis">Flat when omitted: then the amount is required, otherwise the rate.</param>
@@ -140,6 +146,7 @@ public sealed record CustomValueRequest(long FieldId, string? Value);
 /// <param name="Number">Our number for it; the next in the series when omitted.</param>
 /// <param name="BillToId">Whom it is billed to, where that is not the customer.</param>
 /// <param name="Features">What its trailer must have, from the company's list.</param>
+/// <param name="Cod">What the driver collects on delivery, in the currency of the charges.</param>
 /// <param name="OfficeId">When omitted, a new load gets its booker's office, and an existing load keeps its own.</param>
 public sealed record LoadRequest(
     long? CustomerId,
@@ -157,7 +164,8 @@ public sealed record LoadRequest(
     long? OfficeId = null,
     long? BillToId = null,
     FreightTerms? FreightTerms = null,
-    IReadOnlyList<string?>? Features = null
+    IReadOnlyList<string?>? Features = null,
+    decimal? Cod = null
 )
 {
     public LoadOrder Order() =>
@@ -183,7 +191,9 @@ public sealed record LoadRequest(
                     f.PackingGroup,
                     f.EmergencyPhone,
                     f.Stackable,
-                    f.FreightClass
+                    f.FreightClass,
+                    f.Bulk,
+                    f.Vehicle
                 ))
                 .ToList(),
             (Charges ?? [])
@@ -207,6 +217,7 @@ public sealed record LoadRequest(
             BillToId = BillToId,
             FreightTerms = FreightTerms,
             Features = Features ?? [],
+            Cod = Cod,
             References = (References ?? []).Select(r => new ReferenceOrder(r.Kind, r.Value, r.Stop)).ToList(),
             CustomFields = (CustomFields ?? []).DistinctBy(o => o.FieldId).ToDictionary(o => o.FieldId, o => o.Value),
         };
@@ -291,12 +302,25 @@ public static class LoadCommands
             return scope.Problems;
         }
 
+        if (Cod.ChangeRefuses(load.Cod, before.Load.Cod?.Collected) is { } paid)
+        {
+            return paid;
+        }
+
         if (load.Features.Count > 0 && TrailerFeatures.AddedRefusal(load.Features, await FleetStore.TrailersOf(w.Db, id)) is { } lacking)
         {
             return lacking;
         }
 
         await (scope.Value == EditScope.All ? LoadWrites.Replace(w, id, load) : LoadWrites.ReplaceAllButStops(w, id, load));
+        if (before.Legs.Any(l => l.TripId is not null) && !SameFreight(before, load))
+        {
+            var overloaded = await LoadingCommands.Refuses(w, before);
+            if (overloaded.Any)
+            {
+                return overloaded;
+            }
+        }
 
         if (load.Number is { } number && number != before.Load.Number)
         {
@@ -491,9 +515,54 @@ public static class LoadCommands
                 w.Today,
                 await CustomFieldStore.All(w.Db),
                 billTo?.IsCustomer == true,
-                order.Features.Count > 0 ? await FleetStore.Features(w.Db) : []
+                await Lists(w.Db, order)
             );
     }
+
+    /// <summary>The company's lists that an order uses.</summary>
+    private static async Task<BookingLists> Lists(NpgsqlConnection db, LoadOrder order) =>
+        new(
+            order.Features.Count > 0 || order.Freight.Any(f => f.Vehicle is { Runs: false }) ? await FleetStore.Features(db) : [],
+            order.Freight.Any(f => f.Bulk is not null) ? await ProductStore.All(db) : [],
+            order.Freight.Any(f => f.Vehicle is not null) ? await ProductStore.BodyStyles(db) : []
+        );
+
+    /// <summary>Whether freight has the size, weight and kind it had.</summary>
+    private static bool SameFreight(LoadSheet before, BookedLoad load) =>
+        before
+            .Freight.Select(f =>
+                (
+                    f.Pieces,
+                    f.Pallets,
+                    f.WeightLb,
+                    f.TemperatureF,
+                    f.LengthIn,
+                    f.WidthIn,
+                    f.HeightIn,
+                    f.Stackable,
+                    f.HazardClass,
+                    f.PackingGroup
+                )
+            )
+            .SequenceEqual(
+                load.Freight.Select(f =>
+                    (
+                        f.Pieces,
+                        f.Pallets,
+                        f.WeightLb,
+                        f.TemperatureF,
+                        f.LengthIn,
+                        f.WidthIn,
+                        f.HeightIn,
+                        f.Stackable,
+                        f.Hazmat.Class,
+                        f.Hazmat.PackingGroup
+                    )
+                )
+            )
+        && before
+            .Freight.Select(f => (f.Bulk?.ProductId, f.Bulk?.Gallons, f.Bulk?.OwnCompartments, f.Vehicle))
+            .SequenceEqual(load.Freight.Select(f => (f.Bulk?.ProductId, f.Bulk?.Gallons, f.Bulk?.OwnCompartments, f.Vehicle)));
 
     private static bool SameStops(LoadSheet before, BookedLoad load) =>
         before.Load.Stops.Count == load.Stops.Count

@@ -20,7 +20,7 @@ public sealed record MyExpense(
     string? Place,
     string? Region,
     decimal? Quantity,
-    FuelUnit? Unit,
+    VolumeUnit? Unit,
     Money Amount,
     PaidBy PaidBy,
     ExpenseState State,

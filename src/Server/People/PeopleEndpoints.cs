@@ -78,6 +78,8 @@ public sealed record MyTripStop(
 /// <param name="Wanted">Missing documents that the customer requires.</param>
 /// <param name="With">The other driver of the team; null for a driver alone.</param>
 /// <param name="Features">What its trailer must have.</param>
+/// <param name="Loading">Where its freight goes in compartments or on decks, in sentences.</param>
+/// <param name="Cod">Cash on delivery; null when the driver collects nothing.</param>
 public sealed record MyLoad(
     long Id,
     string Number,
@@ -103,7 +105,9 @@ public sealed record MyLoad(
     string? With,
     string? WithPhone,
     long TripId,
-    IReadOnlyList<string> Features
+    IReadOnlyList<string> Features,
+    IReadOnlyList<string> Loading,
+    CodRow? Cod
 );
 
 /// <param name="Name">Who signed.</param>
@@ -257,21 +261,35 @@ public static class PeopleEndpoints
             .Needs(Right.TripsOwn)
             .WithName("getMySettlementPdf");
 
-        mine.MapGet("/loads/{id:long}/trip-sheet", async Task<IResult> (long id, CallerReads reads, HttpContext http) =>
+        mine.MapGet("/loads/{id:long}/trip-sheet", async Task<IResult> (long id, CallerReads reads, IClock clock, HttpContext http) =>
             {
                 await using var db = await reads.Open();
-                return await LoadReads.LegOf(db, id, http.User.DriverId()) is > 0 and var leg && await TripViews.Of(db, id, leg) is { } trip
-                    ? TypedResults.File(
-                        TripSheetPdf.Draw((await Business.Read(db))!, (await LoadReads.Sheet(db, id))!, trip, leg),
-                        "application/pdf",
-                        $"trip-sheet-{trip.Number.Replace('/', '-')}.pdf"
-                    )
-                    : Answers.NotFound("This load");
+                if (
+                    await LoadReads.LegOf(db, id, http.User.DriverId()) is not (> 0 and var leg)
+                    || await TripViews.Of(db, id, leg) is not { } trip
+                )
+                {
+                    return Answers.NotFound("This load");
+                }
+
+                var sheet = (await LoadReads.Sheet(db, id))!;
+                var loading = await TripSheets.LoadingOf(db, sheet, sheet.Legs[leg - 1], clock.GetCurrentInstant());
+                return TypedResults.File(
+                    TripSheetPdf.Draw((await Business.Read(db))!, sheet, trip, loading, leg),
+                    "application/pdf",
+                    $"trip-sheet-{trip.Number.Replace('/', '-')}.pdf"
+                );
             })
             .Needs(Right.TripsOwn)
             .Produces<byte[]>(200, "application/pdf")
             .ProducesProblem(404)
             .WithName("getMyTripSheet");
+
+        mine.MapPut("/loads/{id:long}/cod", (long id, CodRequest request, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, async w => await IsHis(w, id) ? await CodCommands.Collect(w, id, request) : NotHis<CodAnswer>())
+            )
+            .Needs(Right.TripsOwn)
+            .WithName("collectMyCod");
 
         mine.MapPost("/loads/{id:long}/reports", (long id, ReportRequest request, HttpContext http, Commands commands) =>
                 commands.OnLoad(http, id, async w =>
@@ -397,7 +415,9 @@ public static class PeopleEndpoints
                     with,
                     phone,
                     leg.TripId!.Value,
-                    row.Features
+                    row.Features,
+                    await TripSheets.LoadingOf(db, sheet, leg, now),
+                    row.TransferAfter(leg.Seq) is null ? row.Cod : null
                 )
             );
         }

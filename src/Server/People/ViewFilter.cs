@@ -70,6 +70,7 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
         "toPlaceId",
         "toTownId",
         "fieldId",
+        "productId",
         "roleId",
         "officeId",
         "groupId",

@@ -38,7 +38,7 @@ public sealed record ExpenseRequest(
     string? Place = null,
     string? Region = null,
     decimal? Quantity = null,
-    FuelUnit? Unit = null,
+    VolumeUnit? Unit = null,
     decimal? Price = null,
     long? DriverId = null,
     long? VendorId = null,

@@ -327,6 +327,10 @@ public static class SplitCommands
         foreach (var trip in new[] { sheet.Legs[index].TripId, sheet.Legs[index + 1].TripId }.OfType<long>())
         {
             await CoverStore.SettleTrip(w.Db, trip);
+            if (sheet.Freight.Any(f => f.IsPlaced))
+            {
+                await LoadingCommands.Settle(w, trip);
+            }
         }
 
         var row = sheet.Load.Transfers[index];

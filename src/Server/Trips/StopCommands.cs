@@ -116,6 +116,10 @@ public static class StopCommands
         if (sheet.Load.TripId is { } trip)
         {
             await CoverStore.SettleTrip(w.Db, trip);
+            if (sheet.Freight.Any(f => f.IsPlaced))
+            {
+                await LoadingCommands.Settle(w, trip);
+            }
         }
 
         var state = await LoadWrites.Settle(w, sheet.Load.Id);

@@ -1,3 +1,4 @@
+using NodaTime;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Covering;
@@ -37,6 +38,12 @@ public static class StopEndpoints
             )
             .Needs(Right.LoadsRoll)
             .WithName("undoStop");
+
+        api.MapPut("/loads/{id:long}/cod", (long id, CodRequest request, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, w => CodCommands.Collect(w, id, request))
+            )
+            .Needs(Right.LoadsRoll)
+            .WithName("collectCod");
 
         api.MapPost("/loads/{id:long}/stops", (long id, StopRequest request, HttpContext http, Commands commands) =>
                 commands.OnLoad(http, id, w => ReportCommands.AddStop(w, id, request))
@@ -90,32 +97,44 @@ public static class StopEndpoints
             .ProducesProblem(404)
             .WithName("getTrip");
 
-        api.MapGet("/loads/{id:long}/route", async Task<IResult> (long id, QueryEnum<RouteFormat> format, CallerReads reads) =>
-            {
-                await using var db = await reads.Open();
-                if (await TripViews.Of(db, id) is not { } trip)
+        api.MapGet(
+                "/loads/{id:long}/route",
+                async Task<IResult> (long id, QueryEnum<RouteFormat> format, CallerReads reads, IClock clock) =>
                 {
-                    return Answers.NotFound("The route of this load");
-                }
+                    await using var db = await reads.Open();
+                    if (await TripViews.Of(db, id) is not { } trip)
+                    {
+                        return Answers.NotFound("The route of this load");
+                    }
 
-                var sheet = (await LoadReads.Sheet(db, id))!;
-                var name = $"route-{sheet.Load.Number.Replace('/', '-')}";
-                return format.Value switch
-                {
-                    RouteFormat.Gpx => TypedResults.File(TripViews.File(trip, sheet.Load).Gpx(), "application/gpx+xml", $"{name}.gpx"),
-                    RouteFormat.GeoJson => TypedResults.File(
-                        TripViews.File(trip, sheet.Load).GeoJson(),
-                        "application/geo+json",
-                        $"{name}.geojson"
-                    ),
-                    RouteFormat.Csv => TypedResults.File(TripViews.File(trip, sheet.Load).Csv(), "text/csv; charset=utf-8", $"{name}.csv"),
-                    _ => TypedResults.File(
-                        TripSheetPdf.Draw((await Business.Read(db))!, sheet, trip),
-                        "application/pdf",
-                        $"trip-sheet-{sheet.Load.Number.Replace('/', '-')}.pdf"
-                    ),
-                };
-            })
+                    var sheet = (await LoadReads.Sheet(db, id))!;
+                    var name = $"route-{sheet.Load.Number.Replace('/', '-')}";
+                    return format.Value switch
+                    {
+                        RouteFormat.Gpx => TypedResults.File(TripViews.File(trip, sheet.Load).Gpx(), "application/gpx+xml", $"{name}.gpx"),
+                        RouteFormat.GeoJson => TypedResults.File(
+                            TripViews.File(trip, sheet.Load).GeoJson(),
+                            "application/geo+json",
+                            $"{name}.geojson"
+                        ),
+                        RouteFormat.Csv => TypedResults.File(
+                            TripViews.File(trip, sheet.Load).Csv(),
+                            "text/csv; charset=utf-8",
+                            $"{name}.csv"
+                        ),
+                        _ => TypedResults.File(
+                            TripSheetPdf.Draw(
+                                (await Business.Read(db))!,
+                                sheet,
+                                trip,
+                                await TripSheets.LoadingOf(db, sheet, sheet.Leg, clock.GetCurrentInstant())
+                            ),
+                            "application/pdf",
+                            $"trip-sheet-{sheet.Load.Number.Replace('/', '-')}.pdf"
+                        ),
+                    };
+                }
+            )
             .Needs(Right.LoadsSee)
             .Produces<byte[]>(200, "application/octet-stream")
             .ProducesProblem(404)

@@ -123,7 +123,7 @@ public static class TripCommands
         }
 
         var visits = Itinerary.InOrder(open.Visits, request.Order!);
-        var overloaded = Itinerary.Overloaded(visits, open.Limits, open.Trailer);
+        var overloaded = Itinerary.Overloaded(visits, open.Limits, open.Trailer, open.Loaded);
         if (overloaded.Any)
         {
             return overloaded;

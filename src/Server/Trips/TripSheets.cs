@@ -6,6 +6,7 @@ using SteadyLark.Core.People;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
+using SteadyLark.Core.Trips.Loading;
 using SteadyLark.Server.Loads;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
@@ -98,7 +99,11 @@ public sealed record TripSheet(
     [property: SeenWith(Right.RatesSee)] Money Revenue,
     [property: SeenWith(Right.MarginsSee)] Money? Cost,
     [property: SeenWith(Right.MarginsSee)] Margin? Margin
-);
+)
+{
+    /// <summary>What is in the compartments or on the decks of its trailer; null for a trailer without them.</summary>
+    public TripLoading? Loading { get; init; }
+}
 
 /// <summary>An order of a trip's visits that nobody chose yet, against the one it has.</summary>
 /// <param name="AddedMiles">Whole miles more than now; below zero when it is shorter.</param>
@@ -192,7 +197,10 @@ public static class TripSheets
             await Begins(db, trip, now),
             seen.TryGetValue(trip.Id, out var at) ? new ComingFrom(at.Point, at.At) : null,
             now
-        );
+        )
+        {
+            Loaded = trip.Limits.Layout is { Compartments: [], Decks: [] } ? [] : await ItineraryStore.Loaded(db, [trip.Id]),
+        };
     }
 
     /// <summary>Where and when the driver is free before a trip: at the end of the one before it, as the board expects it.</summary>
@@ -258,6 +266,7 @@ public static class TripSheets
         var rows = visits.Select((v, i) => Row(i)).ToList();
         var stands = (await LocationStore.TrailersBefore(db, [tripId])).GetValueOrDefault(tripId);
         var away = TripStops.TrailerAway(visits, trip.Trailer, stands, open.Begins?.Point, now, zone);
+        var loading = TrailerLoading.Of(visits, open.Limits, open.Trailer, open.Loaded);
         var cost = LoadMargin.Cost(legs.Select(l => money[l.LegId].Cost));
         var revenue = Money.Sum(money.Values.Select(m => m.Revenue));
         return new TripSheet(
@@ -270,6 +279,7 @@ public static class TripSheets
                 .. Itinerary.Late(visits, expected, new Dictionary<long, Duration>()),
                 .. Itinerary.BehindOthers(visits),
                 .. aboard.SelectMany(Capacity.KeptApart).Distinct(),
+                .. loading.Warnings,
             ],
             away is not null,
             Math.Round(rows.Where(r => !r.Empty).Sum(r => r.Miles ?? 0), 1),
@@ -280,7 +290,10 @@ public static class TripSheets
             revenue,
             cost,
             cost is { } c ? Margin.Of(revenue, c) : null
-        );
+        )
+        {
+            Loading = TripLoading.Of(loading, visits.Count, open.Limits),
+        };
 
         TripVisit Row(int i)
         {
@@ -319,6 +332,18 @@ public static class TripSheets
                 v.Leg.Own is { } own ? new OwnStop(own.Kind, (int)v.Stop.ServiceTime.TotalMinutes, own.Note, own.Arrived, own.Left) : null
             );
         }
+    }
+
+    /// <summary>Where a leg's freight goes in compartments or on decks, in sentences; empty for other freight.</summary>
+    public static async Task<IReadOnlyList<string>> LoadingOf(NpgsqlConnection db, LoadSheet sheet, LegRow? leg, Instant now)
+    {
+        if (leg?.TripId is not { } tripId || !sheet.Freight.Any(f => f.IsPlaced) || await ItineraryStore.Trip(db, tripId) is not { } trip)
+        {
+            return [];
+        }
+
+        var open = await Open(db, trip, now);
+        return TrailerLoading.Of(open.Visits, open.Limits, open.Trailer, open.Loaded).Of(leg.Id, open.Limits.Layout);
     }
 
     /// <summary>The way of a trip by road; null when there is no such trip.</summary>
@@ -385,7 +410,7 @@ public static class TripSheets
             (await Of(db, tripId, now, zone, open, visits))!,
             open.AddedMiles(Routing.Roads, visits),
             after[^1].Leaves - before[^1].Leaves,
-            Itinerary.Overloaded(visits, open.Limits, open.Trailer).Select(p => p.Message).ToList(),
+            Itinerary.Overloaded(visits, open.Limits, open.Trailer, open.Loaded).Select(p => p.Message).ToList(),
             Itinerary.Late(visits, after, OpenTrip.Late(before))
         );
     }

@@ -156,6 +156,13 @@ internal static class Sql
     public static double[] Doubles(this NpgsqlDataReader r, string column) =>
         r.Null(column) ? [] : r.GetFieldValue<double[]>(r.GetOrdinal(column));
 
+    /// <summary>None when null.</summary>
+    public static long[] Longs(this NpgsqlDataReader r, string column) =>
+        r.Null(column) ? [] : r.GetFieldValue<long[]>(r.GetOrdinal(column));
+
+    public static decimal[] Decimals(this NpgsqlDataReader r, string column) =>
+        r.Null(column) ? [] : r.GetFieldValue<decimal[]>(r.GetOrdinal(column));
+
     public static int? IntOrNull(this NpgsqlDataReader r, string column) => r.Null(column) ? null : r.Int(column);
 
     public static string Text(this NpgsqlDataReader r, string column) => r.GetString(r.GetOrdinal(column));

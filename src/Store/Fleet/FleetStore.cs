@@ -5,6 +5,7 @@ using SteadyLark.Core.Covering;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.Trips;
+using SteadyLark.Core.Trips.Loading;
 using SteadyLark.Store.Basics;
 
 namespace SteadyLark.Store.Fleet;
@@ -49,6 +50,9 @@ public sealed record TrailerRow(
 {
     /// <summary>What it has besides its kind, in the order of the company's list.</summary>
     public IReadOnlyList<string> Features { get; init; } = [];
+
+    /// <summary>Its compartments or decks.</summary>
+    public TrailerLayout Layout { get; init; } = TrailerLayout.None;
 
     /// <summary>Its figures, typical ones where none are entered.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
@@ -212,7 +216,20 @@ public static class FleetStore
         )
         {
             Features = r.Texts("features"),
+            Layout = Layout(r),
         });
+
+    /// <summary>A trailer's compartments or decks; its features say whether it has a winch.</summary>
+    internal static TrailerLayout Layout(NpgsqlDataReader r)
+    {
+        var (names, lengths) = (r.Texts("deck_names"), r.Ints("deck_lengths_in"));
+        var (heights, payloads) = (r.Ints("deck_heights_in"), r.Ints("deck_payloads_lb"));
+        return new TrailerLayout(
+            r.Decimals("compartments"),
+            names.Select((n, i) => new TrailerDeck(n, lengths[i], heights[i], payloads[i])).ToList(),
+            r.Texts("features").Contains(TrailerFeatures.Winch)
+        );
+    }
 
     public static async Task<long> AddDriver(NpgsqlConnection db, DriverRow d)
     {
@@ -285,8 +302,14 @@ public static class FleetStore
         await db.Run(
             """
             update trailers set unit = @unit, equipment = @equipment, active = @active, length_in = @length, width_in = @width,
-                height_in = @height, payload_lb = @payload, tare_lb = @tare, features = @features where id = @id
+                height_in = @height, payload_lb = @payload, tare_lb = @tare, features = @features, compartments = @compartments,
+                deck_names = @names, deck_lengths_in = @lengths, deck_heights_in = @heights, deck_payloads_lb = @payloads where id = @id
             """,
+            ("compartments", t.Layout.Compartments.ToArray()),
+            ("names", t.Layout.Decks.Select(d => d.Name).ToArray()),
+            ("lengths", t.Layout.Decks.Select(d => d.LengthIn).ToArray()),
+            ("heights", t.Layout.Decks.Select(d => d.HeightIn).ToArray()),
+            ("payloads", t.Layout.Decks.Select(d => d.PayloadLb).ToArray()),
             ("features", t.Features.ToArray()),
             ("id", t.Id),
             ("unit", t.Unit),

@@ -173,28 +173,7 @@ public static class LoadReads
         List<CustomValueRow> own = [];
         await db.Together(
             [("id", id)],
-            ("select * from freight_lines where load_id = @id order by seq", r =>
-                freight.Add(
-                    new FreightRow(
-                        r.Text("description"),
-                        r.IntOrNull("pieces"),
-                        r.IntOrNull("pallets"),
-                        r.IntOrNull("weight_lb"),
-                        r.IntOrNull("temperature_f"),
-                        r.IntOrNull("length_in"),
-                        r.IntOrNull("width_in"),
-                        r.IntOrNull("height_in"),
-                        r.Bool("hazmat"),
-                        r.TextOrNull("un_number"),
-                        r.TextOrNull("hazmat_name"),
-                        r.TextOrNull("hazard_class"),
-                        r.TextOrNull("packing_group"),
-                        r.TextOrNull("emergency_phone"),
-                        r.Bool("stackable"),
-                        r.DecimalOrNull("freight_class")
-                    )
-                )
-            ),
+            ($"{FreightLineSql.Select} where f.load_id = @id order by f.seq", r => freight.Add(FreightLineSql.Row(r))),
             ("select c.*, l.currency from charges c join loads l on l.id = c.load_id where l.id = @id order by c.seq", r =>
                 charges.Add(
                     new ChargeRow(
@@ -548,5 +527,14 @@ public static class LoadReads
         )
         {
             Features = r.Texts("required_features"),
+            Cod = r.MoneyOrNull("cod") is { } cod
+                ? new CodRow(
+                    cod,
+                    r.MoneyOrNull("cod_collected"),
+                    r.EnumOrNull<CodMethod>("cod_method"),
+                    r.InstantOrNull("cod_collected_at"),
+                    r.TextOrNull("cod_collected_by")
+                )
+                : null,
         };
 }

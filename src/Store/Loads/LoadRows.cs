@@ -163,6 +163,9 @@ public sealed record LoadRow(
     /// <summary>Features its trailer must have.</summary>
     public IReadOnlyList<string> Features { get; init; } = [];
 
+    /// <summary>Cash on delivery; null when the driver collects nothing.</summary>
+    public CodRow? Cod { get; init; }
+
     /// <summary>Set for a move, which bills nobody.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public MoveOf? Move => IsMove ? new MoveOf(MovesTrailerId) : null;
@@ -175,6 +178,11 @@ public sealed record LoadRow(
     [System.Text.Json.Serialization.JsonIgnore]
     public long? PayerId => BillToId ?? CustomerId;
 }
+
+/// <summary>Cash on delivery: what the driver collects, and what they did collect.</summary>
+/// <param name="Collected">Null until it was; zero when the receiver did not pay.</param>
+/// <param name="By">Who recorded it.</param>
+public sealed record CodRow(Money Amount, Money? Collected, CodMethod? Method, Instant? At, string? By);
 
 public sealed record FreightRow(
     string Description,
@@ -195,6 +203,16 @@ public sealed record FreightRow(
     decimal? FreightClass
 )
 {
+    /// <summary>Liquid in bulk; null for other freight.</summary>
+    public BulkFreight? Bulk { get; init; }
+
+    /// <summary>A vehicle; null for other freight.</summary>
+    public Vehicle? Vehicle { get; init; }
+
+    /// <summary>Whether it goes into a compartment or onto a deck.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public bool IsPlaced => Bulk is not null || Vehicle is not null;
+
     /// <summary>Pounds per cubic foot; null while weight or a dimension is not known.</summary>
     public decimal? Density => Core.Loads.FreightClass.Density(Pallets ?? Pieces, LengthIn, WidthIn, HeightIn, WeightLb);
 

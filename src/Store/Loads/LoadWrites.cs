@@ -36,9 +36,9 @@ public static class LoadWrites
         var id = await w.Db.One<long>(
             """
             insert into loads (number, state, is_draft, customer_id, reference, equipment, driver_instructions, carrier_instructions, miles,
-                revenue, booked_by, booked_at, first_at, last_at, office_id, bill_to_id, freight_terms, currency, is_move, moves_trailer_id, required_features, to_cover)
+                revenue, booked_by, booked_at, first_at, last_at, office_id, bill_to_id, freight_terms, currency, is_move, moves_trailer_id, required_features, cod, to_cover)
             values (@number, @state, @draft, @customer, @reference, @equipment, @forDriver, @forCarrier, @miles, @revenue, @by, @now,
-                @first, @last, @office, @billTo, @terms, @currency, @move, @movesTrailer, @features, case when @draft then null else 1 end) returning id
+                @first, @last, @office, @billTo, @terms, @currency, @move, @movesTrailer, @features, @cod, case when @draft then null else 1 end) returning id
             """,
             [
                 ("number", number),
@@ -60,7 +60,7 @@ public static class LoadWrites
             update loads set is_draft = @draft, state = case when @draft then 'draft' else 'booked' end, to_cover = case when @draft then null else 1 end, customer_id = @customer, reference
                 = @reference, equipment = @equipment,
                 driver_instructions = @forDriver, carrier_instructions = @forCarrier, miles = @miles, revenue = @revenue, first_at = @first,
-                    last_at = @last, office_id = @office, bill_to_id = @billTo, freight_terms = @terms, currency = @currency, required_features = @features
+                    last_at = @last, office_id = @office, bill_to_id = @billTo, freight_terms = @terms, currency = @currency, required_features = @features, cod = @cod
             where id = @id
             """,
             [("id", id), .. Parameters(load)]
@@ -91,7 +91,7 @@ public static class LoadWrites
             """
             update loads set customer_id = @customer, reference = @reference, equipment = @equipment, driver_instructions = @forDriver,
                 carrier_instructions = @forCarrier, revenue = @revenue, office_id = @office, bill_to_id = @billTo, freight_terms = @terms,
-                currency = @currency, required_features = @features
+                currency = @currency, required_features = @features, cod = @cod
             where id = @id
             """,
             ("id", id),
@@ -105,6 +105,7 @@ public static class LoadWrites
             ("office", load.OfficeId),
             ("billTo", load.BillToId),
             ("terms", load.FreightTerms),
+            ("cod", load.Cod),
             ("features", load.Features.ToArray())
         );
         await WriteLines(w.Db, id, load);
@@ -312,6 +313,7 @@ public static class LoadWrites
             ("office", load.OfficeId),
             ("billTo", load.BillToId),
             ("terms", load.FreightTerms),
+            ("cod", load.Cod),
             ("features", load.Features.ToArray()),
             ("move", load.Move is not null),
             ("movesTrailer", load.Move?.TrailerId),
@@ -387,6 +389,20 @@ public static class LoadWrites
         }
     }
 
+    /// <summary>Stores what was collected on delivery; nulls when it is not known any more.</summary>
+    public static Task SetCod(CommandContext w, long loadId, decimal? collected, CodMethod? method) =>
+        w.Db.Run(
+            """
+            update loads set cod_collected = @collected, cod_method = @method, cod_collected_at = case when @collected::numeric is not null then @now end,
+                cod_collected_by = case when @collected::numeric is not null then @by end where id = @id
+            """,
+            ("id", loadId),
+            ("collected", collected),
+            ("method", method),
+            ("now", w.Now),
+            ("by", w.Actor.Name)
+        );
+
     /// <summary>A load's lists other than its stops: rewritten.</summary>
     private static async Task WriteLines(NpgsqlConnection db, long id, BookedLoad load)
     {
@@ -404,9 +420,10 @@ public static class LoadWrites
             await db.Run(
                 """
                 insert into freight_lines (load_id, seq, description, pieces, pallets, weight_lb, temperature_f, length_in, width_in,
-                    height_in, hazmat, un_number, hazmat_name, hazard_class, packing_group, emergency_phone, stackable, freight_class)
+                    height_in, hazmat, un_number, hazmat_name, hazard_class, packing_group, emergency_phone, stackable, freight_class, product_id, gallons, own_compartments,
+                    vehicle_year, vehicle_make, vehicle_model, vin, body_style, runs, has_keys)
                 values (@load, @seq, @description, @pieces, @pallets, @weight, @temp, @length, @width, @height, @hazmat, @un, @name,
-                    @class, @group, @phone, @stackable, @freightClass)
+                    @class, @group, @phone, @stackable, @freightClass, @product, @gallons, @own, @year, @make, @model, @vin, @body, @runs, @keys)
                 """,
                 ("load", id),
                 ("seq", i + 1),
@@ -425,7 +442,17 @@ public static class LoadWrites
                 ("group", f.Hazmat.PackingGroup),
                 ("phone", f.Hazmat.EmergencyPhone),
                 ("stackable", f.Stackable),
-                ("freightClass", f.FreightClass)
+                ("freightClass", f.FreightClass),
+                ("product", f.Bulk?.ProductId),
+                ("gallons", f.Bulk?.Gallons),
+                ("own", f.Bulk?.OwnCompartments == true),
+                ("year", f.Vehicle?.Year),
+                ("make", f.Vehicle?.Make),
+                ("model", f.Vehicle?.Model),
+                ("vin", f.Vehicle?.Vin),
+                ("body", f.Vehicle?.Body),
+                ("runs", f.Vehicle?.Runs),
+                ("keys", f.Vehicle?.Keys)
             );
         }
 

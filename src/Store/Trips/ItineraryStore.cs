@@ -5,7 +5,9 @@ using SteadyLark.Core.Loads;
 using SteadyLark.Core.Paying;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Trips;
+using SteadyLark.Core.Trips.Loading;
 using SteadyLark.Store.Basics;
+using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Store.Trips;
@@ -91,6 +93,14 @@ public static class ItineraryStore
             $"{Select} where t.ended_at is null and t.canceled_at is null and r.equipment = any(@kinds) order by lower(t.scheduled), t.id",
             Read,
             ("kinds", equipment.Select(e => EnumCodec.Of(e)).ToArray())
+        );
+
+    /// <summary>Trips of a trailer that are not over.</summary>
+    public static Task<List<TripRow>> OpenOf(NpgsqlConnection db, long trailerId) =>
+        db.Rows(
+            $"{Select} where t.trailer_id = @trailer and t.ended_at is null and t.canceled_at is null order by lower(t.scheduled), t.id",
+            Read,
+            ("trailer", trailerId)
         );
 
     /// <summary>Trips of a span that were not canceled: those that ended after it begins, and those that are not over and planned before it
@@ -281,25 +291,33 @@ public static class ItineraryStore
     public static async Task<ILookup<long, CargoLine>> Cargo(NpgsqlConnection db, IEnumerable<long> loads) =>
         (
             await db.Rows(
-                "select * from freight_lines where load_id = any(@loads) order by load_id, seq",
-                r =>
-                    (
-                        Load: r.Long("load_id"),
-                        Line: new CargoLine(
-                            r.IntOrNull("pieces"),
-                            r.IntOrNull("pallets"),
-                            r.IntOrNull("weight_lb"),
-                            r.IntOrNull("temperature_f"),
-                            r.IntOrNull("length_in"),
-                            r.IntOrNull("width_in"),
-                            r.IntOrNull("height_in"),
-                            r.Bool("stackable"),
-                            r.Bool("hazmat") ? new HazardousLine(r.TextOrNull("hazard_class"), r.TextOrNull("packing_group")) : null
-                        )
-                    ),
+                $"{FreightLineSql.Select} where f.load_id = any(@loads) order by f.load_id, f.seq",
+                r => (Load: r.Long("load_id"), Line: FreightLineSql.Cargo(r)),
                 ("loads", loads.Distinct().ToArray())
             )
         ).ToLookup(l => l.Load, l => l.Line);
+
+    /// <summary>Where the freight of trips was loaded.</summary>
+    public static Task<List<LoadedAt>> Loaded(NpgsqlConnection db, IEnumerable<long> trips) =>
+        db.Rows(
+            "select p.* from leg_places p join legs g on g.id = p.leg_id where g.trip_id = any(@trips) order by p.leg_id, p.line, p.place",
+            r => new LoadedAt(r.Long("leg_id"), r.Int("line"), r.Int("place"), r.Decimal("amount")),
+            ("trips", trips.Distinct().ToArray())
+        );
+
+    /// <summary>Stores where the freight of a leg was loaded, in place of what was stored.</summary>
+    public static Task SetLoaded(NpgsqlConnection db, long legId, IReadOnlyList<LoadedAt> places) =>
+        db.Run(
+            """
+            delete from leg_places where leg_id = @leg and not (line, place) in (select * from unnest(@lines, @places));
+            insert into leg_places (leg_id, line, place, amount) select @leg, l, p, a from unnest(@lines, @places, @amounts) as x (l, p, a)
+            on conflict (leg_id, line, place) do update set amount = excluded.amount
+            """,
+            ("leg", legId),
+            ("lines", places.Select(p => p.Line).ToArray()),
+            ("places", places.Select(p => p.Place).ToArray()),
+            ("amounts", places.Select(p => p.Amount).ToArray())
+        );
 
     /// <summary>What a load's leg is on a trip.</summary>
     /// <param name="leg">Its number, from 1.</param>
@@ -352,7 +370,7 @@ public static class ItineraryStore
     private const string Select = """
         select t.*, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, d.name as driver, d.phone as driver_phone, k.unit as truck,
             k.tare_lb as truck_tare, r.unit as trailer, r.equipment, r.length_in, r.width_in, r.height_in, r.payload_lb, r.tare_lb,
-            m.name as codriver, m.phone as codriver_phone, d.worker_kind, m.worker_kind as codriver_kind, coalesce(r.features, '{}') as features
+            r.compartments, r.deck_names, r.deck_lengths_in, r.deck_heights_in, r.deck_payloads_lb, m.name as codriver, m.phone as codriver_phone, d.worker_kind, m.worker_kind as codriver_kind, coalesce(r.features, '{}') as features
         from trips t join drivers d on d.id = t.driver_id left join drivers m on m.id = t.codriver_id join trucks k on k.id = t.truck_id left join trailers r on r.id = t.trailer_id
         """;
 
@@ -385,7 +403,10 @@ public static class ItineraryStore
                     r.IntOrNull("tare_lb")
                 ),
                 r.IntOrNull("truck_tare") ?? TripLimits.TypicalTruckTareLb
-            ),
+            )
+            {
+                Layout = r.Null("compartments") ? TrailerLayout.None : FleetStore.Layout(r),
+            },
             equipment,
             r.TextOrNull("name"),
             r.LongOrNull("codriver_id"),

@@ -26,7 +26,7 @@ public sealed record TripExpenseRow(
     string? Place,
     string? Region,
     decimal? Quantity,
-    FuelUnit? Unit,
+    VolumeUnit? Unit,
     decimal? Price,
     [property: SeenWith(Right.MarginsSee)] Money Amount,
     [property: SeenWith(Right.MarginsSee)] Money Booked,
@@ -195,7 +195,7 @@ public static class TripExpenseStore
                             r.LongOrNull("load_id"),
                             r.Usd("booked"),
                             r.DecimalOrNull("quantity") is { } q
-                                ? new FuelBought(q, r.Enum<FuelUnit>("unit"), r.Decimal("price")).Gallons
+                                ? new FuelBought(q, r.Enum<VolumeUnit>("unit"), r.Decimal("price")).Gallons
                                 : null
                         )
                     ),
@@ -300,7 +300,7 @@ public static class TripExpenseStore
             r.TextOrNull("place"),
             r.TextOrNull("region"),
             r.DecimalOrNull("quantity"),
-            r.EnumOrNull<FuelUnit>("unit"),
+            r.EnumOrNull<VolumeUnit>("unit"),
             r.DecimalOrNull("price"),
             r.Money("amount"),
             r.Usd("booked"),

@@ -57,14 +57,14 @@ public class TripExpenseTests
         TripExpense.Check(order, trip ?? Trip, Today, Chart, same, new Validation { Currency = order.Amount?.Currency ?? Currency.USD });
 
     [Theory]
-    [InlineData(102.5, FuelUnit.Gallons, 3.799, null, 102.5, 3.799, 389.40)]
-    [InlineData(102.5, FuelUnit.Gallons, null, 389.40, 102.5, 3.799, 389.40)]
-    [InlineData(null, FuelUnit.Gallons, 3.799, 389.40, 102.501, 3.799, 389.40)]
-    [InlineData(102.5, FuelUnit.Gallons, 3.799, 389.44, 102.5, 3.799, 389.44)]
-    [InlineData(388.0, FuelUnit.Liters, 1.459, null, 102.499, 1.459, 566.09)]
+    [InlineData(102.5, VolumeUnit.Gallons, 3.799, null, 102.5, 3.799, 389.40)]
+    [InlineData(102.5, VolumeUnit.Gallons, null, 389.40, 102.5, 3.799, 389.40)]
+    [InlineData(null, VolumeUnit.Gallons, 3.799, 389.40, 102.501, 3.799, 389.40)]
+    [InlineData(102.5, VolumeUnit.Gallons, 3.799, 389.44, 102.5, 3.799, 389.44)]
+    [InlineData(388.0, VolumeUnit.Liters, 1.459, null, 102.499, 1.459, 566.09)]
     public void Of_quantity_price_and_amount_two_give_the_third(
         double? quantity,
-        FuelUnit unit,
+        VolumeUnit unit,
         double? price,
         double? amount,
         double gallons,

@@ -787,6 +787,52 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/mine/trips/{trip}/stops/{stop}"] = Node(new { left = true, at = "2026-11-20T10:00:00Z" }),
             [$"POST /api/trucks/{business.Ids["moses truck"]}/location"] = Located(),
             [$"POST /api/trailers/{business.Ids["lena trailer"]}/location"] = Located(),
+            ["PUT /api/products"] = Node(
+                new
+                {
+                    products = new[]
+                    {
+                        new
+                        {
+                            id = (long?)null,
+                            name = "corn syrup",
+                            lbPerGallon = 11.5,
+                            temperatureF = 130,
+                            ownCompartments = true,
+                            apart = new[] { "soap" },
+                            notAfter = new[] { "soap" },
+                        },
+                        new
+                        {
+                            id = (long?)null,
+                            name = "soap",
+                            lbPerGallon = 8.5,
+                            temperatureF = 60,
+                            ownCompartments = false,
+                            apart = Array.Empty<string>(),
+                            notAfter = Array.Empty<string>(),
+                        },
+                    },
+                }
+            ),
+            ["PUT /api/body-styles"] = Node(
+                new
+                {
+                    styles = new[]
+                    {
+                        new
+                        {
+                            name = "wagon",
+                            lengthIn = 190,
+                            widthIn = 72,
+                            heightIn = 60,
+                            weightLb = 3_700,
+                        },
+                    },
+                }
+            ),
+            [$"PUT /api/loads/{apart}/cod"] = Node(new { collected = new { amount = 850.00, currency = "USD" }, method = "cash" }),
+            [$"PUT /api/mine/loads/{apart}/cod"] = Node(new { collected = new { amount = 850.00, currency = "USD" }, method = "cash" }),
             ["PUT /api/trailer-features"] = Node(new { features = new[] { new { was = (string?)null, name = "liftgate" } } }),
             [$"PUT /api/loads/{apart}/shares"] = Node(new { shares = new[] { 60.5, 39.5 } }),
             ["POST /api/moves"] = Node(

@@ -22,7 +22,7 @@ export const paidByLabels: Record<Schemas['PaidBy'], string> = {
   separately: 'Separate bill',
 };
 
-type Unit = NonNullable<Schemas['FuelUnit']>;
+type Unit = NonNullable<Schemas['VolumeUnit']>;
 
 export const isFuel = (kind: Schemas['CostKind']) => kind === 'fuel' || kind === 'reefer_fuel';
 
@@ -54,5 +54,5 @@ export function thirdFigure(quantity: number | null, price: number | null, amoun
 }
 
 /** The quantity of fuel: 102.5 gallons. */
-export const quantityOf = (x: { quantity: number | null; unit: Schemas['FuelUnit'] | null }) =>
+export const quantityOf = (x: { quantity: number | null; unit: Schemas['VolumeUnit'] | null }) =>
   x.quantity ? `${x.quantity} ${x.unit === 'liters' ? 'L' : 'gal'}` : '';

@@ -1,0 +1,62 @@
+using SteadyLark.Core.Basics;
+using SteadyLark.Core.Trips;
+using SteadyLark.Core.Trips.Loading;
+using SteadyLark.Store.Basics;
+using SteadyLark.Store.Loads;
+using SteadyLark.Store.Trips;
+
+namespace SteadyLark.Server.Trips;
+
+/// <summary>What was loaded stays where it is: its compartment or deck is stored when it is picked up.</summary>
+public static class LoadingCommands
+{
+    /// <summary>Stores where the freight of a trip was loaded that is on board now, and forgets it for what is not; for trips with liquids or
+    /// vehicles.</summary>
+    internal static async Task Settle(CommandContext w, long tripId)
+    {
+        if (await ItineraryStore.Trip(w.Db, tripId) is not { } trip || trip.Limits.Layout is { Compartments: [], Decks: [] })
+        {
+            return;
+        }
+
+        var open = await TripSheets.Open(w.Db, trip, w.Now);
+        var plan = TrailerLoading.Of(open.Visits, open.Limits, open.Trailer, open.Loaded);
+        foreach (var v in open.Visits.Where(v => v.Begins))
+        {
+            var known = open.Loaded.Any(l => l.LegId == v.Leg.LegId);
+            if (v.Reached && !known)
+            {
+                await ItineraryStore.SetLoaded(
+                    w.Db,
+                    v.Leg.LegId,
+                    plan.Placed.Where(p => p.LegId == v.Leg.LegId).Select(p => new LoadedAt(p.LegId, p.Line, p.Place, p.Amount)).ToList()
+                );
+            }
+            else if (!v.Reached && known)
+            {
+                await ItineraryStore.SetLoaded(w.Db, v.Leg.LegId, []);
+            }
+        }
+    }
+
+    /// <summary>Why what a load's trips have ahead does not go on their trailers any more, after its freight changed; none when it does.</summary>
+    internal static async Task<Problems> Refuses(CommandContext w, LoadSheet sheet)
+    {
+        foreach (var tripId in sheet.Legs.Select(l => l.TripId).OfType<long>().Distinct())
+        {
+            if (await ItineraryStore.Trip(w.Db, tripId) is not { EndedAt: null, CanceledAt: null } trip)
+            {
+                continue;
+            }
+
+            var open = await TripSheets.Open(w.Db, trip, w.Now);
+            var refused = Itinerary.Overloaded(open.Visits, open.Limits, open.Trailer, open.Loaded);
+            if (refused.Any)
+            {
+                return refused;
+            }
+        }
+
+        return new Problems([]);
+    }
+}
