@@ -431,7 +431,12 @@ public static class Booking
         validation.Between(line.WidthIn, 1, 600, $"{at}.widthIn", "Freight: the width in inches");
         validation.Between(line.HeightIn, 1, 600, $"{at}.heightIn", "Freight: the height in inches");
         FreightClass.Check(line.FreightClass, $"{at}.freightClass", "Freight: the class", validation);
-        if (must && vehicle is not null && (line.LengthIn is null || line.HeightIn is null || line.WeightLb is null))
+        if (
+            must
+            && vehicle is not null
+            && string.IsNullOrWhiteSpace(order.Freight[i].Vehicle!.Body)
+            && (line.LengthIn is null || line.HeightIn is null || line.WeightLb is null)
+        )
         {
             validation.Add(
                 "missing",

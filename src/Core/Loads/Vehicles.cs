@@ -32,8 +32,8 @@ public static class BodyStyles
         for (var i = 0; i < rows.Count; i++)
         {
             var (row, at) = (rows[i], $"styles[{i}]");
-            var name = validation.Text(row?.Name, $"{at}.name", "The name of the body style", MaxName, required: true)?.ToLowerInvariant();
-            if (name is not null && list.Any(l => l.Name == name))
+            var name = validation.Text(row?.Name, $"{at}.name", "The name of the body style", MaxName, required: true);
+            if (name is not null && list.Any(l => string.Equals(l.Name, name, StringComparison.OrdinalIgnoreCase)))
             {
                 validation.Add("name.taken", $"There are two body styles named {name}.", $"{at}.name");
             }
@@ -103,8 +103,8 @@ public sealed record VehicleOrder(int? Year, string? Make, string? Model, string
     )
     {
         validation.Between(Year, 1886, today.Year + 2, $"{at}.year", $"{line}: the model year");
-        var body = validation.Text(Body, $"{at}.body", $"{line}: the body style", BodyStyles.MaxName)?.ToLowerInvariant();
-        var style = styles.FirstOrDefault(s => s.Name == body);
+        var body = validation.Text(Body, $"{at}.body", $"{line}: the body style", BodyStyles.MaxName);
+        var style = styles.FirstOrDefault(s => string.Equals(s.Name, body, StringComparison.OrdinalIgnoreCase));
         if (body is not null && style is null)
         {
             validation.Add(
@@ -120,7 +120,7 @@ public sealed record VehicleOrder(int? Year, string? Make, string? Model, string
                 validation.Text(Make, $"{at}.make", $"{line}: the make", 40),
                 validation.Text(Model, $"{at}.model", $"{line}: the model", 40),
                 Loads.Vin.Read(Vin, Year, $"{at}.vin", line, validation),
-                body,
+                style?.Name,
                 Runs,
                 Keys
             ),

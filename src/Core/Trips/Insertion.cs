@@ -12,6 +12,7 @@ namespace SteadyLark.Core.Trips;
 /// <param name="Late">How many visits become later than their window, or later than they were.</param>
 /// <param name="LateBefore">How late each visit was without it, by id.</param>
 /// <param name="NotBeside">Why it cannot ride where it would add even fewer miles; none when it does.</param>
+/// <param name="Refused">Why it cannot ride at all: the trailer's compartments or decks do not take it in any order; none when it can.</param>
 public sealed record Inserted(
     IReadOnlyList<Visit> Visits,
     IReadOnlyList<ExpectedVisit> Expected,
@@ -19,7 +20,8 @@ public sealed record Inserted(
     Duration AddedTime,
     int Late,
     IReadOnlyDictionary<long, Duration> LateBefore,
-    Problems NotBeside
+    Problems NotBeside,
+    Problems Refused
 );
 
 /// <summary>A trip to which legs may be added.</summary>
@@ -73,13 +75,17 @@ public sealed record OpenTrip(
         var (late, miles) = (Late(now), Miles(roads, Visits));
         var known = new Dictionary<string, Problems>();
         Problems? notBeside = null;
+        Problems? unwashed = null;
         (int Rank, Inserted How)? best = null;
+        IReadOnlyList<Visit>? shortest = null;
         foreach (var (visits, all) in ways.Select(v => (v, Miles(roads, v))).OrderBy(w => w.Item2))
         {
+            shortest ??= visits;
             var overloaded = Itinerary.Overloaded(visits, Limits, Trailer, Loaded, known);
             if (overloaded.Any)
             {
                 notBeside ??= best is null ? overloaded : null;
+                unwashed ??= overloaded.Any(p => p.Code == "tank.wash") ? overloaded : null;
                 continue;
             }
 
@@ -92,7 +98,10 @@ public sealed record OpenTrip(
             if (best is null || rank < best.Value.Rank)
             {
                 var time = expected[^1].Leaves - (now.Count > 0 ? now[^1].Leaves : expected[0].Arrives);
-                best = (rank, new Inserted(visits, expected, Added(all, miles), time, worse, late, notBeside ?? new Problems([])));
+                best = (
+                    rank,
+                    new Inserted(visits, expected, Added(all, miles), time, worse, late, notBeside ?? new Problems([]), new Problems([]))
+                );
             }
 
             if (rank == 0)
@@ -101,7 +110,9 @@ public sealed record OpenTrip(
             }
         }
 
-        return best!.Value.How;
+        return best?.How
+            // A wash is what can be done about it.
+            ?? new Inserted(shortest!, Expect(roads, shortest!), 0, Duration.Zero, 0, late, new Problems([]), unwashed ?? notBeside!);
     }
 
     /// <summary>
@@ -187,8 +198,14 @@ public sealed record OpenTrip(
         return best;
     }
 
-    /// <summary>How many visits are late, and the miles.</summary>
-    private (int Late, double Miles) Cost(IRoads roads) => (Expect(roads, Visits).Count(v => v.Late > Duration.Zero), Miles(roads, Visits));
+    /// <summary>How many visits are late, and the miles. What the trailer cannot carry counts as later than anything.</summary>
+    private (int Late, double Miles) Cost(IRoads roads) =>
+        (
+            Itinerary.Overloaded(Visits, Limits, Trailer, Loaded).Any
+                ? int.MaxValue
+                : Expect(roads, Visits).Count(v => v.Late > Duration.Zero),
+            Miles(roads, Visits)
+        );
 
     /// <summary>The ways to place a leg's stops among the visits ahead, in its order, after the trailer is hooked and before it is dropped; one of
     /// them after all others.</summary>

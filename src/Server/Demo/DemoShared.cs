@@ -37,7 +37,8 @@ internal static class DemoShared
         }
 
         // Without a driver nearby they all wait for a truck.
-        if (await Cover(desk, cover, loads[0]) is { } trip)
+        var vans = (await FleetStore.Trailers(w.Db)).Where(t => t is { Active: true, Equipment: Equipment.Van }).ToList();
+        if (await Cover(desk, cover, loads[0], vans) is { } trip)
         {
             foreach (var load in loads.Skip(1).Take(Together - 1))
             {
@@ -53,7 +54,6 @@ internal static class DemoShared
             .Range(0, cast.Customers.Count)
             .Where(i => cast.Customers[i].Data.Equipment == Equipment.Van && cast.TownOfPlace[cast.Customers[i].PlaceId].Country == "US")
             .ToList();
-        var receivers = cast.Receivers.Where(r => cast.TownOfPlace[r].Country == "US").ToList();
         foreach (var first in vans)
         {
             var from = Point(cast, cast.Customers[first].PlaceId);
@@ -63,21 +63,29 @@ internal static class DemoShared
                 continue;
             }
 
-            foreach (var last in receivers.Where(r => GreatCircle.Miles(from, Point(cast, r)) is > 300 and < 480))
+            foreach (var destinations in Along(cast, from))
             {
-                var whole = GreatCircle.Miles(from, Point(cast, last));
-                var on = receivers
-                    .Select(r =>
-                        (r, Away: GreatCircle.Miles(from, Point(cast, r)), Left: GreatCircle.Miles(Point(cast, r), Point(cast, last)))
-                    )
-                    .Where(r => r.Away > 120 && r.Away + r.Left < whole * 1.06)
-                    .OrderBy(r => r.Away)
-                    .Select(r => r.r)
-                    .ToList();
-                if (on.Count >= 3)
-                {
-                    yield return (origins, [last, on[0], on[^2], on[on.Count / 2]]);
-                }
+                yield return (origins, destinations);
+            }
+        }
+    }
+
+    /// <summary>Receivers that lie one after the other on the way from a point to the first of them, the farthest.</summary>
+    internal static IEnumerable<List<long>> Along(DemoCast cast, GeoPoint from)
+    {
+        var receivers = cast.Receivers.Where(r => cast.TownOfPlace[r].Country == "US").ToList();
+        foreach (var last in receivers.Where(r => GreatCircle.Miles(from, Point(cast, r)) is > 300 and < 480))
+        {
+            var whole = GreatCircle.Miles(from, Point(cast, last));
+            var on = receivers
+                .Select(r => (r, Away: GreatCircle.Miles(from, Point(cast, r)), Left: GreatCircle.Miles(Point(cast, r), Point(cast, last))))
+                .Where(r => r.Away > 120 && r.Away + r.Left < whole * 1.06)
+                .OrderBy(r => r.Away)
+                .Select(r => r.r)
+                .ToList();
+            if (on.Count >= 3)
+            {
+                yield return [last, on[0], on[^2], on[on.Count / 2]];
             }
         }
     }
@@ -120,11 +128,11 @@ internal static class DemoShared
     }
 
     /// <summary>Assigns the first driver nearby who is free with a van, and returns the trip.</summary>
-    private static async Task<long?> Cover(CommandContext w, CoverCommands cover, long load)
+    /// <param name="trailers">Those to choose from.</param>
+    internal static async Task<long?> Cover(CommandContext w, CoverCommands cover, long load, IReadOnlyList<TrailerRow> trailers)
     {
         var row = (await LoadReads.ByIds(w.Db, [load]))[0];
         var from = row.Stops[0].Point;
-        var vans = (await FleetStore.Trailers(w.Db)).Where(t => t is { Active: true, Equipment: Equipment.Van }).ToList();
         var drivers = (await FleetStore.Choices(w.Db, w.Now, row.Stops[0].UntilAt!.Value))
             .Where(d => d.FreeLatitude is not null && d.LastTruckId is not null)
             .OrderBy(d => GreatCircle.Miles(from, new GeoPoint(d.FreeLatitude!.Value, d.FreeLongitude!.Value)))
@@ -138,7 +146,7 @@ internal static class DemoShared
                 : stands.TryGetValue(van.Id, out var at) && at.Source == StandSource.Person
                     ? GreatCircle.Miles(free, at.Point) + GreatCircle.Miles(at.Point, from)
                 : double.MaxValue;
-            foreach (var van in vans.OrderBy(Away).Take(6))
+            foreach (var van in trailers.OrderBy(Away).Take(6))
             {
                 if (
                     (await cover.ByDriver(w, load, null, new CoverByDriverRequest(driver.Id, driver.LastTruckId, van.Id))).Ok

@@ -416,9 +416,10 @@ public static class FleetCommands
             Layout = layout,
         };
         await FleetStore.ChangeTrailer(w.Db, row);
-        if (before is not null && await TripsRefuse(w, row) is { Any: true } overloaded)
+        if (before is not null && await LoadingCommands.Refuses(w, await ItineraryStore.OpenOf(w.Db, row.Id)) is { Any: true } overloaded)
         {
-            return overloaded;
+            var field = row.Equipment == Equipment.CarHauler ? "decks" : "compartments";
+            return new Problems(overloaded.Select(p => p with { Field = field }).ToList());
         }
 
         w.Record(
@@ -428,23 +429,6 @@ public static class FleetCommands
             before: before
         );
         return row;
-    }
-
-    /// <summary>Why a trailer cannot be changed that has trips ahead: what they carry does not go on it any more.</summary>
-    private static async Task<Problems> TripsRefuse(CommandContext w, TrailerRow trailer)
-    {
-        foreach (var trip in await ItineraryStore.OpenOf(w.Db, trailer.Id))
-        {
-            var open = await TripSheets.Open(w.Db, trip, w.Now);
-            var refused = Itinerary.Overloaded(open.Visits, open.Limits, open.Trailer, open.Loaded);
-            if (refused.Any)
-            {
-                var field = trailer.Equipment == Equipment.CarHauler ? "decks" : "compartments";
-                return new Problems(refused.Select(p => p with { Message = $"Trip {trip.Number}: {p.Message}", Field = field }).ToList());
-            }
-        }
-
-        return new Problems([]);
     }
 
     /// <summary>Records where a user saw a truck.</summary>

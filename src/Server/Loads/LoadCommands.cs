@@ -315,7 +315,7 @@ public static class LoadCommands
         await (scope.Value == EditScope.All ? LoadWrites.Replace(w, id, load) : LoadWrites.ReplaceAllButStops(w, id, load));
         if (before.Legs.Any(l => l.TripId is not null) && !SameFreight(before, load))
         {
-            var overloaded = await LoadingCommands.Refuses(w, before);
+            var overloaded = await LoadingCommands.Refuses(w, before.Legs.Select(l => l.TripId).OfType<long>());
             if (overloaded.Any)
             {
                 return overloaded;

@@ -2,7 +2,6 @@ using SteadyLark.Core.Basics;
 using SteadyLark.Core.Trips;
 using SteadyLark.Core.Trips.Loading;
 using SteadyLark.Store.Basics;
-using SteadyLark.Store.Loads;
 using SteadyLark.Store.Trips;
 
 namespace SteadyLark.Server.Trips;
@@ -39,10 +38,10 @@ public static class LoadingCommands
         }
     }
 
-    /// <summary>Why what a load's trips have ahead does not go on their trailers any more, after its freight changed; none when it does.</summary>
-    internal static async Task<Problems> Refuses(CommandContext w, LoadSheet sheet)
+    /// <summary>Why what trips have ahead does not go on their trailers any more, after freight or trailer changed; none when it does.</summary>
+    internal static async Task<Problems> Refuses(CommandContext w, IEnumerable<long> trips)
     {
-        foreach (var tripId in sheet.Legs.Select(l => l.TripId).OfType<long>().Distinct())
+        foreach (var tripId in trips.Distinct())
         {
             if (await ItineraryStore.Trip(w.Db, tripId) is not { EndedAt: null, CanceledAt: null } trip)
             {

@@ -203,6 +203,11 @@ public sealed class PlanCommands(CoverCommands cover)
                 return In(moves.FindIndex(m => m.TripId == trip.Id), busy);
             }
 
+            if (trailer.Id != trip.TrailerId && await LoadingCommands.Refuses(w, [trip.Id]) is { Any: true } overloaded)
+            {
+                return In(moves.FindIndex(m => m.TripId == trip.Id), overloaded);
+            }
+
             foreach (var load in loads)
             {
                 await LoadWrites.Settle(w, load);

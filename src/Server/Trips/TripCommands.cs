@@ -73,6 +73,11 @@ public static class TripCommands
         var cargo = await ItineraryStore.Cargo(w.Db, [.. legs!.Legs.Select(l => l.LoadId), loadId]);
         var open = await TripSheets.Open(w.Db, trip, cargo, w.Now);
         var added = open.Insert(Routing.Roads, sheet.Load.OnTrip(Routing.Roads, leg.Id, leg.Seq, cargo));
+        if (added.Refused.Any)
+        {
+            return added.Refused;
+        }
+
         if (SharedTrips.LateRefuses(added.Visits, added.Expected, added.LateBefore, request.AllowLate, added.NotBeside) is { } late)
         {
             return late;

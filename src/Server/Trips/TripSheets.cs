@@ -473,7 +473,9 @@ public static class TripSheets
         var figures = (await CompanySettingsStore.Read(db)).Costs;
         return tried
             .Select(t => (t.Trip, t.Open, t.Row, t.Leg, t.OnTrip, Added: t.Open.Insert(Routing.Roads, t.OnTrip)))
-            .Where(t => TripOffers.SharesTheWay(t.Added.AddedMiles, Routing.Roads.Through(t.OnTrip.Stops).WholeMiles))
+            .Where(t =>
+                !t.Added.Refused.Any && TripOffers.SharesTheWay(t.Added.AddedMiles, Routing.Roads.Through(t.OnTrip.Stops).WholeMiles)
+            )
             .Select(t =>
             {
                 var added = t.Added;

@@ -123,6 +123,11 @@ public static class TripStopCommands
         }
 
         var visits = open.Visits.Where(v => v.Leg.Own?.Id != id).ToList();
+        if (stop.Kind == TripStopKind.Wash && Itinerary.Overloaded(visits, open.Limits, open.Trailer, open.Loaded) is { Any: true } needed)
+        {
+            return needed;
+        }
+
         await TripStopStore.Remove(w.Db, id);
         if (await TripCommands.Book(w, trip, visits) is { } busy)
         {

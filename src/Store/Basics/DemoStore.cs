@@ -47,6 +47,15 @@ public static class DemoStore
             """
         );
 
+    /// <summary>Gallons of the products that tankers hauled, by their weight.</summary>
+    public static Task FillTanks(NpgsqlConnection db) =>
+        db.Run(
+            """
+            update freight_lines f set product_id = p.id, gallons = round(f.weight_lb / p.lb_per_gallon, 1)
+            from loads l, products p where l.id = f.load_id and l.equipment = 'tanker' and p.name = lower(f.description) and f.weight_lb > 0
+            """
+        );
+
     /// <summary>Emails written before a time count as sent.</summary>
     public static Task MarkSent(NpgsqlConnection db, Instant before) =>
         db.Run(

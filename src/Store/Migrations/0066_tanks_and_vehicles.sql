@@ -23,7 +23,7 @@ create table product_rules (
 );
 
 create table body_styles (
-    name text primary key check (length(trim(name)) between 1 and 30 and name = lower(name)),
+    name text primary key check (length(trim(name)) between 1 and 30),
     length_in integer not null check (length_in between 40 and 600),
     width_in integer not null check (width_in between 20 and 140),
     height_in integer not null check (height_in between 20 and 170),
@@ -38,8 +38,8 @@ insert into body_styles (name, length_in, width_in, height_in, weight_lb, seq) v
     ('wagon', 191, 73, 60, 3700, 4),
     ('coupe', 188, 74, 54, 3500, 5),
     ('convertible', 186, 74, 53, 3550, 6),
-    ('small suv', 181, 73, 66, 3550, 7),
-    ('large suv', 206, 80, 76, 5600, 8),
+    ('small SUV', 181, 73, 66, 3550, 7),
+    ('large SUV', 206, 80, 76, 5600, 8),
     ('minivan', 203, 79, 70, 4500, 9),
     ('pickup', 214, 79, 73, 4700, 10),
     ('crew cab pickup', 232, 80, 77, 5500, 11),

@@ -96,10 +96,10 @@ public static class ItineraryStore
         );
 
     /// <summary>Trips of a trailer that are not over.</summary>
-    public static Task<List<TripRow>> OpenOf(NpgsqlConnection db, long trailerId) =>
+    public static Task<List<long>> OpenOf(NpgsqlConnection db, long trailerId) =>
         db.Rows(
-            $"{Select} where t.trailer_id = @trailer and t.ended_at is null and t.canceled_at is null order by lower(t.scheduled), t.id",
-            Read,
+            "select id from trips where trailer_id = @trailer and ended_at is null and canceled_at is null order by id",
+            r => r.Long("id"),
             ("trailer", trailerId)
         );
 

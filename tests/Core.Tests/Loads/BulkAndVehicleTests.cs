@@ -106,7 +106,7 @@ public class BulkAndVehicleTests
     public void A_vehicle_has_the_size_of_its_body_style()
     {
         var styles = BodyStyles.CheckList([new BodyStyleOrder("Wagon", 190, 72, 60, 3_700)]).Value;
-        Assert.Equal(new BodyStyle("wagon", 190, 72, 60, 3_700), Assert.Single(styles));
+        Assert.Equal(new BodyStyle("Wagon", 190, 72, 60, 3_700), Assert.Single(styles));
         var validation = new Validation();
         var read = new VehicleOrder(2019, "Larkspur", "Ridge", "11111111111111111", "WAGON", Runs: false, Keys: false).Read(
             styles,
@@ -116,14 +116,14 @@ public class BulkAndVehicleTests
             validation
         );
         Assert.Equal((styles[0], ""), (read.Style, Said(validation)));
-        Assert.Equal("2019 Larkspur Ridge wagon, VIN 11111111111111111, does not run, no keys", read.Vehicle.Described);
+        Assert.Equal("2019 Larkspur Ridge Wagon, VIN 11111111111111111, does not run, no keys", read.Vehicle.Described);
         new VehicleOrder(2030, null, null, null, "hearse").Read(styles, Today, "v", "Line 1", validation);
         Assert.Equal(
             "v.year: Line 1: the model year must be between 1,886 and 2,028. | v.body: Line 1: hearse is not on the list of body styles: choose from the list, or add it in Setup.",
             Said(validation)
         );
         Assert.Equal(
-            "The weight in pounds is required. | The width in inches must be between 20 and 140. | There are two body styles named van.",
+            "The weight in pounds is required. | The width in inches must be between 20 and 140. | There are two body styles named VAN.",
             string.Join(
                 " | ",
                 BodyStyles

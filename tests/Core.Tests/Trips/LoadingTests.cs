@@ -1,6 +1,7 @@
 using CsCheck;
 using NodaTime;
 using SteadyLark.Core.Loads;
+using SteadyLark.Core.Places;
 using SteadyLark.Core.Trips;
 using SteadyLark.Core.Trips.Loading;
 using Xunit;
@@ -78,9 +79,10 @@ public class LoadingTests
             )
             .ToList();
 
-        // A town for each visit.
+        // A town and place for each visit.
         TripLeg Named(TripLeg leg, int at, bool first)
         {
+            ((PlannedStop[])leg.Stops)[first ? 0 : 1] = leg.Stops[first ? 0 : 1] with { Point = new GeoPoint(40 + (at / 10d), -110) };
             ((List<string>)leg.Towns)[first ? 0 : 1] = Towns[at % Towns.Length];
             return leg;
         }
@@ -90,10 +92,11 @@ public class LoadingTests
                 id,
                 id,
                 $"{8840 + id}",
-                [
+                new PlannedStop[]
+                {
                     ItineraryTests.At(id * 10, StopKind.Pickup, default, (0, 99), begun ? -1 : null),
                     ItineraryTests.At((id * 10) + 1, StopKind.Delivery, default, (0, 99), null),
-                ],
+                },
                 new List<string> { "", "" },
                 [DateTimeZone.Utc, DateTimeZone.Utc],
                 cargo
@@ -141,7 +144,7 @@ public class LoadingTests
         Assert.Equal("", Why(Plan(Tank(2_000, 1_500), "+1 +2 -1 -2", Bulk(Syrup, 2_000), Bulk(Soap, 1_500))));
         // Alone, as it is assigned. 4,300 gal at 11 lb are 47,300 lb: 300 lb over the payload of 47,000.
         Assert.Equal(
-            "After Shelby MT, 4,300 gal of corn syrup (load 8841) make trailer 6101 too heavy: 4,272.7 gal would be legal, 27.3 gal less.",
+            "After Shelby MT, 4,300 gal of corn syrup (load 8841) make trailer 6101 too heavy: 4,272 gal would be legal, 28 gal less.",
             string.Join(
                 ' ',
                 TrailerLoading.Alone("8841", [Bulk(Syrup, 4_300, lb: 11)], "Shelby MT", Tank(3_000, 3_000), "6101").Select(p => p.Message)
@@ -347,6 +350,12 @@ public class LoadingTests
     public void The_next_delivery_is_at_the_rear_of_its_deck()
     {
         var one = Hauler(true, new TrailerDeck("bed", 640, 100, 20_000));
+        // Picked up in one place, they may be loaded in any order.
+        var together = Visits("+1 +2 -1 -2", [Vehicle()], [Vehicle()]);
+        ((PlannedStop[])together[1].Leg.Stops)[0] = together[1].Stop with { Point = together[0].Stop.Point };
+        var ordered = TrailerLoading.Of(together, one, "6101");
+        Assert.Empty(ordered.Warnings);
+        Assert.Equal("8842:1:1, 8841:1:1", Where(ordered));
         // The first one leaves first, behind the second: it has to be moved, or goes on another deck.
         Assert.Equal(
             [

@@ -831,8 +831,8 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                     },
                 }
             ),
-            [$"PUT /api/loads/{apart}/cod"] = Node(new { collected = new { amount = 850.00, currency = "USD" }, method = "cash" }),
-            [$"PUT /api/mine/loads/{apart}/cod"] = Node(new { collected = new { amount = 850.00, currency = "USD" }, method = "cash" }),
+            [$"PUT /api/loads/{apart}/cod"] = Node(new { collected = business.Dollars(850m), method = "cash" }),
+            [$"PUT /api/mine/loads/{apart}/cod"] = Node(new { collected = business.Dollars(850m), method = "cash" }),
             ["PUT /api/trailer-features"] = Node(new { features = new[] { new { was = (string?)null, name = "liftgate" } } }),
             [$"PUT /api/loads/{apart}/shares"] = Node(new { shares = new[] { 60.5, 39.5 } }),
             ["POST /api/moves"] = Node(

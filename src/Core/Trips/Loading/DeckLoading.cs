@@ -18,9 +18,17 @@ internal sealed class DeckLoading
     private readonly string _trailer;
     private readonly List<List<int>> _aboard;
 
+    /// <summary>For each visit how many places the truck was in before: visits to one place in a row may be made in any order.</summary>
+    private readonly List<int> _places = [];
+
     private DeckLoading(IReadOnlyList<LoadingLine> vehicles, IReadOnlyList<Visit> visits, TripLimits limits, string trailer)
     {
         (_vehicles, _visits, _limits, _trailer) = (vehicles, visits, limits, trailer);
+        for (var i = 0; i < visits.Count; i++)
+        {
+            _places.Add(i == 0 ? 0 : _places[i - 1] + (visits[i].Stop.Point == visits[i - 1].Stop.Point ? 0 : 1));
+        }
+
         _aboard = visits
             .Select((_, i) => Enumerable.Range(0, vehicles.Count).Where(v => vehicles[v].From <= i && i < vehicles[v].Until).ToList())
             .Where(a => a.Count > 0)
@@ -199,8 +207,12 @@ internal sealed class DeckLoading
     private IEnumerable<(int First, int Second)> Behind() =>
         from a in Enumerable.Range(0, _vehicles.Count)
         from b in Enumerable.Range(0, _vehicles.Count)
-        where _vehicles[a].From < _vehicles[b].From && _vehicles[b].From < _vehicles[a].Until && _vehicles[a].Until < _vehicles[b].Until
+        where From(a) < From(b) && From(b) < Until(a) && Until(a) < Until(b)
         select (a, b);
+
+    private int From(int vehicle) => _places[_vehicles[vehicle].From];
+
+    private int Until(int vehicle) => _vehicles[vehicle].Until < _places.Count ? _places[_vehicles[vehicle].Until] : int.MaxValue;
 
     private List<string> Moved(List<int?> decks) =>
         Behind()
@@ -214,10 +226,10 @@ internal sealed class DeckLoading
     /// <summary>From the front of each deck: what is loaded first, and of that what is delivered last.</summary>
     private List<Placed> Places(List<int?> decks) =>
         _vehicles
-            .Select((v, i) => (v, Deck: decks[i]!.Value, Name: v.Cargo.Vehicle!.Name is { Length: > 0 } name ? name : "vehicle"))
+            .Select((v, i) => (v, At: i, Deck: decks[i]!.Value, Name: v.Cargo.Vehicle!.Name is { Length: > 0 } name ? name : "vehicle"))
             .OrderBy(x => x.Deck)
-            .ThenBy(x => x.v.From)
-            .ThenByDescending(x => x.v.Until)
+            .ThenBy(x => From(x.At))
+            .ThenByDescending(x => Until(x.At))
             .Select(x => new Placed(
                 x.v.Leg.LegId,
                 x.v.Load,

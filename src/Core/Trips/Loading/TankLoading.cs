@@ -12,11 +12,8 @@ namespace SteadyLark.Core.Trips.Loading;
 /// </summary>
 internal sealed class TankLoading
 {
-    /// <summary>Gallons are counted in tenths.</summary>
-    private const int Tenths = 10;
-
-    /// <summary>Pounds in the solver, in thousandths.</summary>
-    private const double Thousandths = 1_000;
+    /// <summary>Pounds in the solver, in millionths.</summary>
+    private const double Millionths = 1_000_000;
 
     private const long PerWash = 1_000_000_000;
     private const long PerCompartment = 10_000_000;
@@ -28,9 +25,13 @@ internal sealed class TankLoading
     private readonly List<int> _washes;
     private readonly List<List<int>> _aboard;
 
+    /// <summary>Parts of a gallon that are counted: whole gallons where all orders are, otherwise tenths.</summary>
+    private readonly int _parts;
+
     private TankLoading(IReadOnlyList<LoadingLine> orders, IReadOnlyList<Visit> visits, TripLimits limits, string trailer)
     {
         (_orders, _visits, _limits, _trailer) = (orders, visits, limits, trailer);
+        _parts = orders.All(o => o.Cargo.Bulk!.Gallons % 1 == 0 && o.Set.All(s => s.Amount % 1 == 0)) ? 1 : 10;
         _washes = Enumerable.Range(0, visits.Count).Where(i => visits[i].Leg.Own?.Kind == TripStopKind.Wash).ToList();
         _aboard = Enumerable
             .Range(0, visits.Count)
@@ -179,22 +180,22 @@ internal sealed class TankLoading
         var aim = LinearExpr.NewBuilder();
         for (var o = 0; o < n; o++)
         {
-            var wanted = (long)(_orders[o].Cargo.Bulk!.Gallons * Tenths);
+            var wanted = (long)(_orders[o].Cargo.Bulk!.Gallons * _parts);
             for (var c = 0; c < m; c++)
             {
-                amount[o, c] = model.NewIntVar(0, Math.Min(wanted, (long)(Compartments[c] * Tenths)), "");
+                amount[o, c] = model.NewIntVar(0, Math.Min(wanted, (long)(Compartments[c] * _parts)), "");
                 used[o, c] = model.NewBoolVar("");
                 model.Add(amount[o, c] > 0).OnlyEnforceIf(used[o, c]);
                 model.Add(amount[o, c] == 0).OnlyEnforceIf(used[o, c].Not());
-                // From the front, each compartment as full as it gets.
-                aim.AddTerm(amount[o, c], c);
+                // From the middle, where the weight is shared by the axles, each compartment as full as it gets.
+                aim.AddTerm(amount[o, c], (2 * Math.Abs((2 * c) - (m - 1))) + (2 * c < m ? 0 : 1));
             }
 
             var all = LinearExpr.Sum(Enumerable.Range(0, m).Select(c => amount[o, c]));
             Load(model, aim, o, all, wanted, asked.Parts && _orders[o].Set.Count == 0);
             foreach (var c in _orders[o].Set.Count > 0 ? Enumerable.Range(0, m) : [])
             {
-                model.Add(amount[o, c] == (long)(_orders[o].Set.Where(s => s.Place == c).Sum(s => s.Amount) * Tenths));
+                model.Add(amount[o, c] == (long)(_orders[o].Set.Where(s => s.Place == c).Sum(s => s.Amount) * _parts));
             }
         }
 
@@ -224,7 +225,7 @@ internal sealed class TankLoading
         {
             for (var c = 0; c < m; c++)
             {
-                gallons[o, c] = solver.Value(amount[o, c]) / (decimal)Tenths;
+                gallons[o, c] = solver.Value(amount[o, c]) / (decimal)_parts;
             }
         }
 
@@ -324,22 +325,22 @@ internal sealed class TankLoading
             var (weight, groups) = (LinearExpr.NewBuilder(), Axles.Limits.Select(_ => LinearExpr.NewBuilder()).ToList());
             for (var c = 0; c < Compartments.Count; c++)
             {
-                model.Add(LinearExpr.Sum(aboard.Select(o => amount[o, c])) <= (long)(Compartments[c] * Tenths));
+                model.Add(LinearExpr.Sum(aboard.Select(o => amount[o, c])) <= (long)(Compartments[c] * _parts));
                 foreach (var o in aboard)
                 {
-                    var lb = (double)Weight(o, 1) * Thousandths / Tenths;
-                    weight.AddTerm(amount[o, c], (long)lb);
+                    var lb = (double)Weight(o, 1) * Millionths / _parts;
+                    weight.AddTerm(amount[o, c], (long)Math.Ceiling(lb));
                     for (var g = 0; g < groups.Count; g++)
                     {
-                        groups[g].AddTerm(amount[o, c], (long)(lb * shares[c][g]));
+                        groups[g].AddTerm(amount[o, c], (long)Math.Ceiling(lb * shares[c][g]));
                     }
                 }
             }
 
-            model.Add(weight <= (long)(_limits.MostLb * Thousandths));
+            model.Add(weight <= (long)(_limits.MostLb * Millionths));
             for (var g = 0; axles && g < groups.Count; g++)
             {
-                model.Add(groups[g] <= (long)((Axles.Limits[g] - empty[g]) * Thousandths));
+                model.Add(groups[g] <= (long)((Axles.Limits[g] - empty[g]) * Millionths));
             }
         }
     }

@@ -852,6 +852,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/products": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getProducts"];
+        put: operations["setProducts"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/body-styles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getBodyStyles"];
+        put: operations["setBodyStyles"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deck-templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getDeckTemplates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trucks/{id}/devices": {
         parameters: {
             query?: never;
@@ -2382,6 +2430,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["undoStop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/cod": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["collectCod"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5284,6 +5348,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mine/loads/{id}/cod": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["collectMyCod"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mine/loads/{id}/reports": {
         parameters: {
             query?: never;
@@ -5721,6 +5801,15 @@ export interface components {
             /** @description Whether it is in the hash chain. */
             sealed: boolean;
         };
+        /** @description What the axle groups of a tractor with a tank trailer carry, in pounds. */
+        AxleWeights: {
+            /** Format: int32 */
+            steerLb: number;
+            /** Format: int32 */
+            driveLb: number;
+            /** Format: int32 */
+            trailerLb: number;
+        };
         /**
          * @description What the company owns, owes and is worth at the end of a day. Income and expenses of earlier years are retained earnings, those of the
          *     year of the day its net profit: no closing entry is needed at the end of a year.
@@ -5925,6 +6014,34 @@ export interface components {
             /** @description Names that can be used in braces in an email. */
             names: string[];
         };
+        /** @description The usual size of a vehicle of a body style: inches and pounds. */
+        BodyStyle: {
+            name: string;
+            /** Format: int32 */
+            lengthIn: number;
+            /** Format: int32 */
+            widthIn: number;
+            /** Format: int32 */
+            heightIn: number;
+            /** Format: int32 */
+            weightLb: number;
+        };
+        /** @description The same, as entered. */
+        BodyStyleOrder: {
+            name: null | string;
+            /** Format: int32 */
+            lengthIn: null | number;
+            /** Format: int32 */
+            widthIn: null | number;
+            /** Format: int32 */
+            heightIn: null | number;
+            /** Format: int32 */
+            weightLb: null | number;
+        };
+        BodyStylesRequest: {
+            /** @description The whole table, in its order. */
+            styles: null | components["schemas"]["BodyStyleOrder"][];
+        };
         /** @description The result of booking. */
         BookedAnswer: {
             /** Format: int64 */
@@ -5935,6 +6052,33 @@ export interface components {
             warnings: components["schemas"]["Problem"][];
             /** @description Why it is on hold, or null. */
             held?: null | string;
+        };
+        /** @description Liquid freight: so much of a product. */
+        BulkFreight: {
+            /** Format: int64 */
+            productId: number;
+            product: string;
+            /** Format: double */
+            gallons: number;
+            /** @description Whether it shares no compartment, as the order or the product asks. */
+            ownCompartments: boolean;
+            /** @description Products that may not ride on one trailer with it. */
+            apart: number[];
+            /** @description Products that it may not follow in a compartment without a wash. */
+            notAfter: number[];
+        };
+        /** @description Liquid freight as ordered: a product with gallons or liters. */
+        BulkOrder: {
+            /** Format: int64 */
+            productId: null | number;
+            /** Format: double */
+            volume: null | number;
+            unit?: null | components["schemas"]["VolumeUnit"];
+            /**
+             * @description Whether the order asks for compartments of its own.
+             * @default false
+             */
+            ownCompartments: boolean;
         };
         CancelRequest: {
             why: null | string;
@@ -6293,6 +6437,28 @@ export interface components {
             reopenedAt: null | components["schemas"]["Instant"];
             reopenedBy: null | string;
             reopenedWhy: null | string;
+        };
+        CodAnswer: {
+            /** Format: int64 */
+            loadId: number;
+            number: string;
+            cod: null | components["schemas"]["CodRow"];
+            summary: string;
+        };
+        /** @enum {unknown} */
+        CodMethod: "cash" | "check" | "money_order" | "electronic" | null;
+        CodRequest: {
+            collected: null | components["schemas"]["Money"];
+            method: null | components["schemas"]["CodMethod"];
+        };
+        /** @description Cash on delivery: what the driver collects, and what they did collect. */
+        CodRow: {
+            amount: components["schemas"]["Money"];
+            collected: null | components["schemas"]["Money"];
+            method: null | components["schemas"]["CodMethod"];
+            at: null | components["schemas"]["Instant"];
+            /** @description Who recorded it. */
+            by: null | string;
         };
         CodeRequest: {
             code: null | string;
@@ -6881,6 +7047,22 @@ export interface components {
             amount: null | components["schemas"]["Money"];
             why: null | string;
         };
+        /** @description A deck as entered. */
+        DeckOrder: {
+            name: null | string;
+            /** Format: int32 */
+            lengthIn: null | number;
+            /** Format: int32 */
+            heightIn: null | number;
+            /** Format: int32 */
+            payloadLb: null | number;
+        };
+        /** @description The usual decks of a hauler for so many vehicles. */
+        DeckTemplate: {
+            /** Format: int32 */
+            vehicles: number;
+            decks: components["schemas"]["TrailerDeck"][];
+        };
         DeclineExpenseRequest: {
             /** @description Why it is declined; the driver reads it. */
             reason: null | string;
@@ -7184,7 +7366,7 @@ export interface components {
             region?: null | string;
             /** Format: double */
             quantity?: null | number;
-            unit?: null | components["schemas"]["FuelUnit"];
+            unit?: null | components["schemas"]["VolumeUnit"];
             /**
              * Format: double
              * @description For a gallon or liter.
@@ -7452,6 +7634,8 @@ export interface components {
             stackable: boolean;
             /** Format: double */
             freightClass?: null | number;
+            bulk?: null | components["schemas"]["BulkOrder"];
+            vehicle?: null | components["schemas"]["VehicleOrder"];
         };
         FreightRow: {
             description: string;
@@ -7478,6 +7662,8 @@ export interface components {
             stackable: boolean;
             /** Format: double */
             freightClass: null | number;
+            bulk?: null | components["schemas"]["BulkFreight"];
+            vehicle?: null | components["schemas"]["Vehicle"];
             /**
              * Format: double
              * @description Pounds per cubic foot; null while weight or a dimension is not known.
@@ -7493,8 +7679,6 @@ export interface components {
         };
         /** @enum {unknown} */
         FreightTerms: "prepaid" | "collect" | "third_party" | null;
-        /** @enum {unknown} */
-        FuelUnit: "gallons" | "liters" | null;
         /** @description A point on the earth, WGS 84. */
         GeoPoint: {
             /**
@@ -8096,6 +8280,11 @@ export interface components {
             freightTerms?: null | components["schemas"]["FreightTerms"];
             /** @description What its trailer must have, from the company's list. */
             features?: null | string[];
+            /**
+             * Format: double
+             * @description What the driver collects on delivery, in the currency of the charges.
+             */
+            cod?: null | number;
         };
         /** @description A row of a load list. */
         LoadRow: {
@@ -8170,6 +8359,7 @@ export interface components {
             movesTrailer?: null | string;
             /** @description Features its trailer must have. */
             features?: string[];
+            cod?: null | components["schemas"]["CodRow"];
         };
         /** @description A complete load. */
         LoadSheet: {
@@ -8226,6 +8416,46 @@ export interface components {
          * @enum {unknown}
          */
         LoadState: "draft" | "quoted" | "booked" | "tendered" | "covered" | "rolling" | "delivered" | "billed" | "closed" | "cancelled";
+        /** @description Freight in a compartment or on a deck. */
+        LoadedFreight: {
+            load: string;
+            what: string;
+            /**
+             * Format: double
+             * @description Gallons; 1 for a vehicle.
+             */
+            amount: number;
+            /** Format: double */
+            weightLb: number;
+            /**
+             * Format: int32
+             * @description Of a vehicle; 0 for an order.
+             */
+            lengthIn: number;
+        };
+        /** @description A trailer after a visit. */
+        LoadingAfter: {
+            places: components["schemas"]["PlaceAfter"][];
+            axles: null | components["schemas"]["AxleWeights"];
+        };
+        /** @description A compartment or deck of a trip's trailer, from the front. */
+        LoadingPlace: {
+            name: string;
+            /**
+             * Format: double
+             * @description Of a compartment; null for a deck.
+             */
+            gallons: null | number;
+            /**
+             * Format: int32
+             * @description Of a deck; null for a compartment, as are HeightIn and PayloadLb.
+             */
+            lengthIn: null | number;
+            /** Format: int32 */
+            heightIn: null | number;
+            /** Format: int32 */
+            payloadLb: null | number;
+        };
         /** @description A loan as entered. */
         LoanOrder: {
             lender: null | string;
@@ -8491,7 +8721,7 @@ export interface components {
             region: null | string;
             /** Format: double */
             quantity: null | number;
-            unit: null | components["schemas"]["FuelUnit"];
+            unit: null | components["schemas"]["VolumeUnit"];
             amount: components["schemas"]["Money"];
             paidBy: components["schemas"]["PaidBy"];
             state: components["schemas"]["ExpenseState"];
@@ -8535,6 +8765,9 @@ export interface components {
             tripId: number;
             /** @description What its trailer must have. */
             features: string[];
+            /** @description Where its freight goes in compartments or on decks, in sentences. */
+            loading: string[];
+            cod: null | components["schemas"]["CodRow"];
         };
         /** @description A stop on the driver's phone. It has no customer amounts. */
         MyStop: {
@@ -8639,7 +8872,8 @@ export interface components {
             weightLb: number;
             /**
              * Format: int32
-             * @description Inches of the trailer's length that the freight takes; null when a size is not known or too large.
+             * @description Inches of the trailer's length that the freight takes; null when a size is not known or too large, and for freight in
+             *                 compartments or on decks.
              */
             floorIn: null | number;
             /**
@@ -8991,6 +9225,23 @@ export interface components {
             firstDay: null | components["schemas"]["LocalDate"];
             /** @description Months that are or were closed, newest first. */
             closings: components["schemas"]["ClosedMonth"][];
+        };
+        /** @description What is in a compartment or on a deck after a visit. */
+        PlaceAfter: {
+            /** @description On a deck from the front. */
+            freight: components["schemas"]["LoadedFreight"][];
+            /**
+             * Format: double
+             * @description Gallons or inches left; on a deck beside the gap to the last vehicle.
+             */
+            room: number;
+            /**
+             * Format: double
+             * @description Pounds left on a deck; null for a compartment.
+             */
+            roomLb: null | number;
+            /** @description Whether it has to be washed at this visit. */
+            wash: boolean;
         };
         PlaceRequest: {
             name: null | string;
@@ -9393,6 +9644,57 @@ export interface components {
             status?: null | number;
             detail?: null | string;
             instance?: null | string;
+        };
+        /** @description A product of the company's list. */
+        Product: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** Format: double */
+            lbPerGallon: number;
+            /** Format: int32 */
+            temperatureF: null | number;
+            ownCompartments: boolean;
+            apart: string[];
+            notAfter: string[];
+            /**
+             * Format: int32
+             * @description How many loads of it are not delivered.
+             * @default 0
+             */
+            loads: number;
+        };
+        /** @description A liquid the company hauls, as its users edit the list. */
+        ProductOrder: {
+            /**
+             * Format: int64
+             * @description Null for a new one.
+             */
+            id: null | number;
+            name: null | string;
+            /**
+             * Format: double
+             * @description Its density in pounds per US gallon.
+             */
+            lbPerGallon: null | number;
+            /**
+             * Format: int32
+             * @description What it is hauled at; null when that does not matter.
+             */
+            temperatureF?: null | number;
+            /**
+             * @description Whether it never shares a compartment with another order.
+             * @default false
+             */
+            ownCompartments: boolean;
+            /** @description Names of products that may not ride on one trailer with it. */
+            apart?: null | string[];
+            /** @description Names of products that it may not follow in a compartment without a wash. */
+            notAfter?: null | string[];
+        };
+        ProductsRequest: {
+            /** @description The whole list, in its order; one that is left out is removed. */
+            products: null | components["schemas"]["ProductOrder"][];
         };
         /**
          * @description How profit and loss is grouped.
@@ -10663,6 +10965,24 @@ export interface components {
             zone: string;
             deliveredAt: null | components["schemas"]["LocalDateTime"];
         };
+        /** @description A deck of a car hauler: inches and pounds. */
+        TrailerDeck: {
+            /** @description As the driver calls it, such as upper. */
+            name: string;
+            /** Format: int32 */
+            lengthIn: number;
+            /** Format: int32 */
+            heightIn: number;
+            /** Format: int32 */
+            payloadLb: number;
+        };
+        /** @description The compartments of a tank trailer, from the front, in US gallons, or the decks of a car hauler. Empty lists where none are entered. */
+        TrailerLayout: {
+            compartments: number[];
+            decks: components["schemas"]["TrailerDeck"][];
+            /** @description Whether a vehicle that does not run can be loaded. */
+            winch: boolean;
+        };
         TrailerRequest: {
             unit: null | string;
             equipment: null | components["schemas"]["Equipment"];
@@ -10689,6 +11009,11 @@ export interface components {
             tareLb?: null | number;
             /** @description What it has besides its kind, from the company's list; as before when omitted. */
             features?: null | string[];
+            /** @description Of a tanker, from the front; as before when omitted. */
+            compartments?: null | (null | number)[];
+            compartmentUnit?: null | components["schemas"]["VolumeUnit"];
+            /** @description Of a car hauler, from the front; as before when omitted. */
+            decks?: null | components["schemas"]["DeckOrder"][];
         };
         TrailerRow: {
             /** Format: int64 */
@@ -10714,6 +11039,8 @@ export interface components {
             tareLb?: null | number;
             /** @description What it has besides its kind, in the order of the company's list. */
             features?: string[];
+            /** @description Its compartments or decks. */
+            layout?: components["schemas"]["TrailerLayout"];
         };
         /** @enum {unknown} */
         TransferEvent: "left" | "taken" | null;
@@ -10867,7 +11194,7 @@ export interface components {
             region: null | string;
             /** Format: double */
             quantity: null | number;
-            unit: null | components["schemas"]["FuelUnit"];
+            unit: null | components["schemas"]["VolumeUnit"];
             /**
              * Format: double
              * @description For a gallon or liter, in the currency of the amount.
@@ -10929,6 +11256,13 @@ export interface components {
             revenue?: components["schemas"]["Money"];
             cost?: null | components["schemas"]["Money"];
             pay?: null | components["schemas"]["Money"];
+        };
+        /** @description What is where on a trip's trailer after each of its visits. */
+        TripLoading: {
+            places: components["schemas"]["LoadingPlace"][];
+            after: components["schemas"]["LoadingAfter"][];
+            /** @description Why not all of it can be loaded, in sentences; then the places are empty. */
+            problems: string[];
         };
         TripNameRequest: {
             /** @description What the trip is called beside its number; null for nothing. */
@@ -11091,6 +11425,7 @@ export interface components {
             revenue?: components["schemas"]["Money"];
             cost?: null | components["schemas"]["Money"];
             margin?: null | components["schemas"]["Margin"];
+            loading?: null | components["schemas"]["TripLoading"];
         };
         TripStopAnswer: {
             /** Format: int64 */
@@ -11390,6 +11725,38 @@ export interface components {
             officeId: null | number;
             limits: components["schemas"]["ViewLimits"];
         };
+        /** @description A vehicle to be hauled. */
+        Vehicle: {
+            /** Format: int32 */
+            year: null | number;
+            make: null | string;
+            model: null | string;
+            /** @description Vehicle identification number, as checked by Vin. */
+            vin: null | string;
+            /** @description Its body style; null when it is not of the table. */
+            body: null | string;
+            /** @description Whether it drives on and off; one that does not needs a winch. */
+            runs: boolean;
+            /** @description Whether its keys are with it. */
+            keys: boolean;
+            /** @description As people name it: 2019 Larkspur Ridge wagon. */
+            name?: null | string;
+            /** @description Its name with what matters to whoever loads it. */
+            described?: null | string;
+        };
+        /** @description A vehicle as ordered; its size and weight are those of its freight line, or of its body style. */
+        VehicleOrder: {
+            /** Format: int32 */
+            year: null | number;
+            make: null | string;
+            model: null | string;
+            vin: null | string;
+            body: null | string;
+            /** @default true */
+            runs: boolean;
+            /** @default true */
+            keys: boolean;
+        };
         VendorPaymentRequest: {
             bills: null | components["schemas"]["BillPaymentRequest"][];
             paidOn: null | components["schemas"]["LocalDate"];
@@ -11482,6 +11849,8 @@ export interface components {
             outlook: components["schemas"]["Outlook"];
             done: boolean;
         };
+        /** @enum {unknown} */
+        VolumeUnit: "gallons" | "liters" | null;
         /** @description The week in figures: loads by pickup day, revenue, and what they cost us. */
         WeekDay: {
             on: components["schemas"]["LocalDate"];
@@ -13173,6 +13542,114 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FeatureUse"][];
+                };
+            };
+        };
+    };
+    getProducts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Product"][];
+                };
+            };
+        };
+    };
+    setProducts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProductsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Product"][];
+                };
+            };
+        };
+    };
+    getBodyStyles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BodyStyle"][];
+                };
+            };
+        };
+    };
+    setBodyStyles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BodyStylesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BodyStyle"][];
+                };
+            };
+        };
+    };
+    getDeckTemplates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeckTemplate"][];
                 };
             };
         };
@@ -15986,6 +16463,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StopAnswer"];
+                };
+            };
+        };
+    };
+    collectCod: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodAnswer"];
                 };
             };
         };
@@ -21031,6 +21534,32 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    collectMyCod: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodAnswer"];
                 };
             };
         };

@@ -13,6 +13,8 @@
   import Devices from './Devices.svelte';
   import Features from './Features.svelte';
   import { figuresOf } from './unitFigures';
+  import { layoutOf, layoutRequest } from './layout';
+  import TrailerLayout from './TrailerLayout.svelte';
   import UnitFigures from './UnitFigures.svelte';
   import { number } from '$lib/loads/form/request';
   import Choice from '$ui/Choice.svelte';
@@ -56,11 +58,13 @@
   let figures = $state(figuresOf(trailer, truck));
   // svelte-ignore state_referenced_locally -- where it begins
   let features = $state([...(trailer?.features ?? [])]);
+  // svelte-ignore state_referenced_locally -- where it begins
+  let layout = $state(layoutOf(trailer));
   const was = $derived(driver ?? truck ?? trailer);
   const attempt = new Attempt();
   const draft = new Draft(
     () => `${kind} ${driver?.id ?? truck?.id ?? trailer?.id ?? 'new'}`,
-    () => ({ name, phone, email, home, unit, make, equipment, group, worker, figures, features }),
+    () => ({ name, phone, email, home, unit, make, equipment, group, worker, figures, features, layout }),
     (v) => {
       ({
         name,
@@ -74,6 +78,7 @@
         worker = 'employee',
         figures = figuresOf(trailer, truck),
         features = [...(trailer?.features ?? [])],
+        layout = layoutOf(trailer),
       } = v);
     },
   );
@@ -107,6 +112,7 @@
           payloadLb: number(figures.payloadLb),
           tareLb: number(figures.tareLb),
           features,
+          ...layoutRequest(layout, equipment),
         };
         await take(path ? api.PUT('/api/trailers/{id}', { ...path, body }) : api.POST('/api/trailers', { body }));
       }
@@ -180,7 +186,8 @@
         label="Has"
         bind:value={features}
         problem={attempt.at('features')}
-      />{/if}
+      />
+      <TrailerLayout {equipment} bind:layout {attempt} />{/if}
   {/if}
   {#if attempt.at('active')}<p class="text-ember-word col-span-6 text-sm" role="alert">{attempt.at('active')}</p>{/if}
   <div class="col-span-6 flex gap-2">

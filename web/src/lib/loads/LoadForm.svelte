@@ -169,7 +169,7 @@
   const at = (field: string) => refused?.at(field);
   // An error that no field shows is shown above the buttons.
   const shown =
-    /^(customerId|billToId|freightTerms|reference|equipment|number|officeId|driverInstructions|carrierInstructions|own\[\d+\]|(stops|freight|charges|references)\[\d+\]\.[\w.]+)$/;
+    /^(customerId|billToId|freightTerms|reference|equipment|cod|number|officeId|driverInstructions|carrierInstructions|own\[\d+\]|(stops|freight|charges|references)\[\d+\]\.[\w.]+)$/;
   const others = $derived((refused?.problems ?? []).filter((p) => !p.field || !shown.test(p.field)));
 </script>
 
@@ -210,7 +210,7 @@
   <Customer {typed} {refused} filling={!edit && !copy} onfilled={next} />
 
   <Stops bind:stops={typed.stops} {refused} onmade={next} />
-  <FreightLines bind:freight={typed.freight} {refused} />
+  <FreightLines bind:freight={typed.freight} equipment={typed.equipment} {refused} />
   {#if !edit || session.may('rates.see')}<Charges {typed} {refused} {miles} {road} bind:emptyMiles {price} />{/if}
   <References {typed} {refused} />
 

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Part from '$ui/Part.svelte';
+  import Cod from './Cod.svelte';
   import { inCurrency } from '$ui/currency';
   import { goto } from '$app/navigation';
   import { api, ifMatch, Refused, take, type Schemas } from '$lib/api/client';
@@ -150,6 +152,9 @@
   <Reports {view} onchanged={changed} />
   <Assignment {view} takeBack={unassign} busy={busy === 'unassign'} onchanged={changed} />
   <Costs {view} {whole} onchanged={changed} />
+  {#if view.sheet.load.cod}<Part title="Cash on delivery"
+      ><Cod loadId={id} cod={view.sheet.load.cod} may={session.may('loads.roll')} onchanged={changed} /></Part
+    >{/if}
   <LoadClaims load={view.sheet.load} legs={view.sheet.legs} onchanged={changed} />
   <Documents {view} {run} busy={busy === 'paper'} />
   <Freight {view} />

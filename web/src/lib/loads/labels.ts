@@ -32,6 +32,13 @@ export function happened(stop: Stop): string {
   );
 }
 
+/** How a receiver pays a driver on delivery. */
+export const codMethods: Record<NonNullable<Schemas['CodMethod']>, string> = {
+  cash: 'Cash',
+  check: 'Check',
+  money_order: 'Money order',
+  electronic: 'Electronic payment',
+};
 export const equipmentLabels: Record<string, string> = {
   van: 'van',
   reefer: 'reefer',

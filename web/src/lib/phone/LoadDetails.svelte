@@ -41,6 +41,9 @@
       : ''}{current.temperatureF !== null ? ` · keep at ${current.temperatureF} °F` : ''}
     <span class="text-mute">for {current.customer}</span>
   </p>
+  {#if current.loading.length}<ul class="mb-2" aria-label="Where it is loaded">
+      {#each current.loading as where (where)}<li>{where}</li>{/each}
+    </ul>{/if}
   {#if current.features.length}<p class="mb-2">Requires {current.features.join(', ')}</p>{/if}
   <ol>
     {@render transfer(current.begins, !!current.begins?.takenAt)}

@@ -17,12 +17,13 @@
   import TripName from './TripName.svelte';
   import TripRecords from './TripRecords.svelte';
   import TripExpenses from './TripExpenses.svelte';
+  import TripLoading from './TripLoading.svelte';
   import TripLoads from './TripLoads.svelte';
   import TripRoute from './TripRoute.svelte';
   import TripOffers from './TripOffers.svelte';
   import TripStopForm from './TripStopForm.svelte';
   import Visits from './Visits.svelte';
-  import { difference, feet } from './visits';
+  import { capacity, difference } from './visits';
 
   /** A trip: its visits in order, what is on board after each, its loads, miles and money; open loads that fit it. */
   let { id }: { id: number } = $props();
@@ -188,7 +189,7 @@
     <div>
       <Part title="Visits">
         {#snippet aside()}<span class="text-mute text-sm"
-            >trailer holds {feet(shown.lengthIn)}, {shown.mostLb.toLocaleString('en-US')} lb</span
+            >trailer holds {capacity(shown)}, {shown.mostLb.toLocaleString('en-US')} lb</span
           >{/snippet}
         <Visits
           sheet={shown}
@@ -214,6 +215,7 @@
           {:else}<p class="mt-2"><Button small onclick={() => (adding = true)}>Add a stop</Button></p>{/if}
         {/if}
       </Part>
+      <TripLoading sheet={shown} />
       <TripExpenses {sheet} onchanged={load} />
     </div>
     <div>

@@ -61,7 +61,9 @@
   const filled = (v: Schemas['TripVisit']) =>
     v.after.floorIn === null
       ? v.after.loads.length
-        ? 100
+        ? sheet.loading
+          ? Math.min(100, (v.after.weightLb / sheet.mostLb) * 100)
+          : 100
         : 0
       : Math.min(100, (v.after.floorIn / sheet.lengthIn) * 100);
 </script>

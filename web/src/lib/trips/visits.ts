@@ -20,6 +20,17 @@ export function difference(miles: number, minutes: number): string {
   return minutes === 0 ? way : `${way}, ends ${hours(Math.abs(minutes))} ${minutes > 0 ? 'later' : 'earlier'}`;
 }
 
+/** What a trip's trailer holds besides weight: gallons, decks, or feet of floor. */
+export function capacity(sheet: Pick<Schemas['TripSheet'], 'loading' | 'lengthIn'>): string {
+  const places = sheet.loading?.places ?? [];
+  const gallons = places.reduce((sum, p) => sum + (p.gallons ?? 0), 0);
+  return gallons
+    ? `${gallons.toLocaleString('en-US')} gal`
+    : places.length
+      ? `${places.length} ${places.length === 1 ? 'deck' : 'decks'}`
+      : feet(sheet.lengthIn);
+}
+
 /** What is on board, in a few words. */
 export function aboard(on: Schemas['OnBoard']): string {
   if (on.loads.length === 0) return 'empty';

@@ -8,6 +8,8 @@
   import CompanySheet from '$lib/companies/CompanySheet.svelte';
   import FleetForm from '$lib/companies/FleetForm.svelte';
   import EquipmentMatches from '$lib/companies/EquipmentMatches.svelte';
+  import BodyStyleList from '$lib/companies/BodyStyleList.svelte';
+  import ProductList from '$lib/companies/ProductList.svelte';
   import FeatureList from '$lib/companies/FeatureList.svelte';
   import FleetLists from '$lib/companies/FleetLists.svelte';
   import PlaceForm from '$lib/companies/PlaceForm.svelte';
@@ -186,6 +188,8 @@
         <FleetLists {fleet} {driverId} />
         <EquipmentMatches />
         <FeatureList />
+        <ProductList />
+        <BodyStyleList />
       {/if}
     </div>
   </section>

@@ -118,6 +118,12 @@
   <p class="flex justify-between pr-[8.5%]">
     <b>Customer pays</b><span class="fig font-bold">{figure(price?.total)}</span>
   </p>
+  <MoneyField
+    class="mt-1 w-56"
+    label="Driver collects on delivery (COD)"
+    bind:value={typed.cod}
+    problem={refused?.at('cod')}
+  />
   {#if road && miles}
     <dl class="mt-2 grid grid-cols-[1fr_auto] gap-y-1 pr-[8.5%] text-sm">
       <dt>

@@ -1,135 +1,52 @@
 <script lang="ts">
   import type { Refused } from '$lib/api/client';
   import Button from '$ui/Button.svelte';
-  import Choice from '$ui/Choice.svelte';
   import Part from '$ui/Part.svelte';
-  import TextField from '$ui/TextField.svelte';
   import Plus from '@lucide/svelte/icons/plus';
   import X from '@lucide/svelte/icons/x';
-  import { newFreight, type Freight } from './freight';
+  import BulkLine from './BulkLine.svelte';
+  import { newFreight, untouched, usualFreight, type Freight, type FreightWhat } from './freight';
+  import GeneralLine from './GeneralLine.svelte';
+  import VehicleLine from './VehicleLine.svelte';
 
-  const freightClasses = '50 55 60 65 70 77.5 85 92.5 100 110 125 150 175 200 250 300 400 500'.split(' ');
-  let { freight = $bindable(), refused }: { freight: Freight[]; refused: Refused | null } = $props();
-  const at = (i: number, field: string) => refused?.at(`freight[${i}].${field}`);
+  /** What is hauled: general freight, liquid in bulk for a tanker, vehicles for a car hauler. */
+  interface Props {
+    freight: Freight[];
+    equipment: string;
+    refused: Refused | null;
+  }
+  let { freight = $bindable(), equipment, refused }: Props = $props();
+  const usual = $derived(usualFreight(equipment));
+  const names: Record<FreightWhat, string> = { general: 'Freight line', bulk: 'Product', vehicle: 'Vehicle' };
+  const plain: Record<FreightWhat, string> = { general: 'other freight', bulk: 'a product', vehicle: 'a vehicle' };
+  // An empty line becomes what the trailer usually hauls.
+  $effect(() => {
+    if (freight.length === 1 && freight[0].what !== usual && untouched(freight[0])) freight[0] = newFreight(usual);
+  });
+  /** The other kind a line may have: the usual one, or general freight. */
+  const other = (f: Freight): FreightWhat => (f.what === 'general' ? usual : 'general');
 </script>
 
 <Part title="Freight">
-  {#snippet aside()}<Button small look="quiet" onclick={() => freight.push(newFreight())}
-      ><Plus size={14} />Freight line</Button
+  {#snippet aside()}<Button small look="quiet" onclick={() => freight.push(newFreight(usual))}
+      ><Plus size={14} />{names[usual]}</Button
     >{/snippet}
   {#each freight as f, i (f.key)}
+    {@const at = (field: string) => refused?.at(`freight[${i}].${field}`)}
     <div class="mb-2 grid grid-cols-12 gap-x-2 gap-y-1.5">
-      <TextField
-        class="col-span-6"
-        label="Description"
-        required
-        bind:value={f.description}
-        maxlength={200}
-        problem={at(i, 'description')}
-      />
-      <TextField
-        class="col-span-2"
-        label="Pallets"
-        inputmode="numeric"
-        bind:value={f.pallets}
-        problem={at(i, 'pallets')}
-      />
-      <TextField
-        class="col-span-2"
-        label="Weight, lb"
-        inputmode="numeric"
-        bind:value={f.weight}
-        problem={at(i, 'weightLb')}
-      />
-      <TextField
-        class="col-span-2"
-        label="°F"
-        inputmode="numeric"
-        bind:value={f.temperature}
-        problem={at(i, 'temperatureF')}
-      />
-      {#if f.more}
-        <TextField
-          class="col-span-2"
-          label="Pieces"
-          inputmode="numeric"
-          bind:value={f.pieces}
-          problem={at(i, 'pieces')}
-        />
-        <TextField
-          class="col-span-2"
-          label="Length, in"
-          inputmode="numeric"
-          bind:value={f.length}
-          problem={at(i, 'lengthIn')}
-        />
-        <TextField
-          class="col-span-2"
-          label="Width, in"
-          inputmode="numeric"
-          bind:value={f.width}
-          problem={at(i, 'widthIn')}
-        />
-        <TextField
-          class="col-span-2"
-          label="Height, in"
-          inputmode="numeric"
-          bind:value={f.height}
-          problem={at(i, 'heightIn')}
-        />
-        <Choice
-          class="col-span-4"
-          label="Freight class"
-          bind:value={f.freightClass}
-          problem={at(i, 'freightClass')}
-          options={[{ value: '', label: 'by density' }, ...freightClasses.map((c) => ({ value: c, label: c }))]}
-        />
-        <div class="col-span-12 flex items-center gap-4 text-sm">
-          <label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={f.stackable} />Stackable</label>
-          <label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={f.hazmat} />Hazmat</label>
-        </div>
-        {#if f.hazmat}
-          <TextField
-            class="col-span-2"
-            label="UN number"
-            bind:value={f.un}
-            maxlength={8}
-            problem={at(i, 'unNumber')}
-            placeholder="UN1993"
-          />
-          <TextField
-            class="col-span-5"
-            label="Proper shipping name"
-            bind:value={f.name}
-            maxlength={120}
-            problem={at(i, 'hazmatName')}
-          />
-          <TextField
-            class="col-span-2"
-            label="Hazard class"
-            bind:value={f.hazard}
-            maxlength={16}
-            problem={at(i, 'hazardClass')}
-          />
-          <TextField
-            class="col-span-2"
-            label="Packing group"
-            bind:value={f.group}
-            maxlength={8}
-            problem={at(i, 'packingGroup')}
-          />
-          <TextField
-            class="col-span-3"
-            label="Emergency phone"
-            bind:value={f.emergency}
-            maxlength={40}
-            problem={at(i, 'emergencyPhone')}
-          />
-        {/if}
-      {/if}
+      {#if f.what === 'bulk'}<BulkLine bind:freight={freight[i]} {at} />
+      {:else if f.what === 'vehicle'}<VehicleLine bind:freight={freight[i]} {at} />
+      {:else}<GeneralLine bind:freight={freight[i]} {at} />{/if}
       <div class="col-span-12 -mt-0.5 flex gap-3 text-sm">
-        {#if !f.more}<button type="button" class="text-lark hover:underline" onclick={() => (f.more = true)}
-            >Pieces, dimensions, hazmat</button
+        {#if f.what === 'general' && !f.more}<button
+            type="button"
+            class="text-lark hover:underline"
+            onclick={() => (f.more = true)}>Pieces, dimensions, hazmat</button
+          >{/if}
+        {#if other(f) !== f.what}<button
+            type="button"
+            class="text-lark hover:underline"
+            onclick={() => (f.what = other(f))}>Enter {plain[other(f)]} instead</button
           >{/if}
         {#if freight.length > 1}<button
             type="button"

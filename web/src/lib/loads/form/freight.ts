@@ -23,9 +23,34 @@ export interface Freight {
   emergency: string;
   /** Whether size, pieces and hazmat are shown. */
   more?: boolean;
+  /** What it is: liquid in bulk and vehicles have fields of their own. */
+  what: FreightWhat;
+  /** Of liquid in bulk. */
+  product: string;
+  volume: string;
+  unit: 'gallons' | 'liters';
+  own: boolean;
+  /** Of a vehicle. */
+  year: string;
+  make: string;
+  model: string;
+  vin: string;
+  body: string;
+  runs: boolean;
+  keys: boolean;
 }
 
-export const newFreight = (): Freight => ({
+export type FreightWhat = 'general' | 'bulk' | 'vehicle';
+
+/** What freight for a kind of trailer usually is. */
+export const usualFreight = (equipment: string): FreightWhat =>
+  equipment === 'tanker' ? 'bulk' : equipment === 'car_hauler' ? 'vehicle' : 'general';
+
+/** Whether nothing was typed in a line yet, so that it may become one of another kind. */
+export const untouched = (f: Freight) =>
+  ![f.description, f.weight, f.pallets, f.pieces, f.product, f.volume, f.make, f.model, f.vin, f.body].some(Boolean);
+
+export const newFreight = (what: FreightWhat = 'general'): Freight => ({
   key: nextKey(),
   description: '',
   pieces: '',
@@ -43,12 +68,25 @@ export const newFreight = (): Freight => ({
   hazard: '',
   group: '',
   emergency: '',
+  what,
+  product: '',
+  volume: '',
+  unit: 'gallons',
+  own: false,
+  year: '',
+  make: '',
+  model: '',
+  vin: '',
+  body: '',
+  runs: true,
+  keys: true,
 });
 
 export const freightOf = (f: Schemas['FreightRow']): Freight => ({
-  key: nextKey(),
-  description: f.description,
-  pieces: text(f.pieces),
+  ...newFreight(f.bulk ? 'bulk' : f.vehicle ? 'vehicle' : 'general'),
+  // Product and vehicle say what it is; the server describes it anew.
+  description: f.bulk || f.vehicle ? '' : f.description,
+  pieces: f.vehicle ? '' : text(f.pieces),
   pallets: text(f.pallets),
   weight: text(f.weightLb),
   temperature: text(f.temperatureF),
@@ -63,5 +101,15 @@ export const freightOf = (f: Schemas['FreightRow']): Freight => ({
   hazard: f.hazardClass ?? '',
   group: f.packingGroup ?? '',
   emergency: f.emergencyPhone ?? '',
+  product: text(f.bulk?.productId),
+  volume: text(f.bulk?.gallons),
+  own: f.bulk?.ownCompartments ?? false,
+  year: text(f.vehicle?.year),
+  make: f.vehicle?.make ?? '',
+  model: f.vehicle?.model ?? '',
+  vin: f.vehicle?.vin ?? '',
+  body: f.vehicle?.body ?? '',
+  runs: f.vehicle?.runs ?? true,
+  keys: f.vehicle?.keys ?? true,
   more: !!(f.pieces || f.lengthIn || f.widthIn || f.heightIn || f.stackable || f.freightClass || f.hazmat),
 });

@@ -8,6 +8,7 @@ export const partLabels: Record<keyof Typed, string> = {
   reference: 'the reference',
   equipment: 'the equipment',
   features: 'what the trailer must have',
+  cod: 'the cash on delivery',
   office: 'the office',
   number: 'the number',
   forDriver: 'the driver instructions',

@@ -16,11 +16,14 @@ export function unreadable(t: Typed): Refused | null {
       [f.length, 'lengthIn', 'The length'],
       [f.width, 'widthIn', 'The width'],
       [f.height, 'heightIn', 'The height'],
+      [f.year, 'vehicle.year', 'The model year'],
     ] as const) {
       const n = number(value);
       if (n !== null && !Number.isInteger(n))
         problems.push({ code: 'number', message: `${name} must be a whole number.`, field: `freight[${i}].${field}` });
     }
+    if (f.what === 'bulk' && Number.isNaN(number(f.volume)))
+      problems.push({ code: 'number', message: 'Enter the volume as a number.', field: `freight[${i}].bulk.volume` });
   });
   t.charges.forEach((c, i) => {
     if (c.basis !== 'flat' && Number.isNaN(number(c.rate)))
@@ -42,6 +45,7 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
     reference: t.reference || null,
     equipment: (t.equipment || null) as Schemas['LoadRequest']['equipment'],
     features: t.features ?? [],
+    cod: t.cod ? Number(t.cod.amount) : null,
     stops: t.stops.map((s, i) => ({
       routeOverride: routeTo(t.stops, i),
       kind: s.kind as 'pickup' | 'delivery',
@@ -51,6 +55,22 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
       note: s.note || null,
     })),
     freight: t.freight.map((f) => ({
+      bulk:
+        f.what === 'bulk'
+          ? { productId: Number(f.product) || null, volume: number(f.volume), unit: f.unit, ownCompartments: f.own }
+          : null,
+      vehicle:
+        f.what === 'vehicle'
+          ? {
+              year: number(f.year),
+              make: f.make || null,
+              model: f.model || null,
+              vin: f.vin || null,
+              body: f.body || null,
+              runs: f.runs,
+              keys: f.keys,
+            }
+          : null,
       description: f.description || null,
       pieces: number(f.pieces),
       pallets: number(f.pallets),

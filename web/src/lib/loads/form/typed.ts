@@ -49,6 +49,8 @@ export interface Typed {
   equipment: string;
   /** What its trailer must have. */
   features: string[];
+  /** What the driver collects on delivery. */
+  cod: Money | null;
   /** The key of its office, as a string for the select. */
   office: string;
   stops: Stop[];
@@ -111,6 +113,7 @@ export const nothing = (): Typed => ({
   reference: '',
   equipment: '',
   features: [],
+  cod: null,
   office: '',
   stops: [newStop('pickup'), newStop('delivery')],
   freight: [newFreight()],
@@ -175,6 +178,7 @@ export function typedOf(sheet: Schemas['LoadSheet']): Typed {
     reference: l.reference ?? '',
     equipment: l.equipment ?? '',
     features: [...(l.features ?? [])],
+    cod: l.cod?.amount ?? null,
     office: text(sheet.officeId),
     stops: l.stops.map((s, i) => stopOf(s, l.stops[i - 1])),
     freight: sheet.freight.map(freightOf),
@@ -228,7 +232,8 @@ export function copied(sheet: Schemas['LoadSheet'], today: string): Typed {
 export const rekeyed = (t: Typed): Typed => ({
   ...t,
   stops: t.stops.map((x) => ({ ...x, key: nextKey() })),
-  freight: t.freight.map((x) => ({ ...x, key: nextKey() })),
+  // A draft saved by an earlier version has no field that is new.
+  freight: t.freight.map((x) => ({ ...newFreight(), ...x, key: nextKey() })),
   charges: t.charges.map((x) => ({ ...x, key: nextKey() })),
   references: t.references.map((x) => ({ ...x, key: nextKey() })),
 });

@@ -12,7 +12,10 @@
   const line = (f: Schemas['FreightRow']) =>
     [
       f.description,
-      f.pieces ? `${f.pieces.toLocaleString('en-US')} pieces` : null,
+      f.bulk
+        ? `${f.bulk.gallons.toLocaleString('en-US')} gal${f.bulk.ownCompartments ? ', own compartments' : ''}`
+        : null,
+      f.pieces && !f.vehicle ? `${f.pieces.toLocaleString('en-US')} pieces` : null,
       f.pallets ? `${f.pallets} pallets` : null,
       f.weightLb ? `${f.weightLb.toLocaleString('en-US')} lb` : null,
       size(f),
