@@ -3,14 +3,14 @@ using SteadyLark.Core.Basics;
 namespace SteadyLark.Core.Loads;
 
 /// <summary>A liquid the company hauls, as its users edit the list.</summary>
-/// <param name="Id">Null for a new one.</param>
+/// <param name="ProductId">Null for a new one.</param>
 /// <param name="LbPerGallon">Its density in pounds per US gallon.</param>
 /// <param name="TemperatureF">What it is hauled at; null when that does not matter.</param>
 /// <param name="OwnCompartments">Whether it never shares a compartment with another order.</param>
 /// <param name="Apart">Names of products that may not ride on one trailer with it.</param>
 /// <param name="NotAfter">Names of products that it may not follow in a compartment without a wash.</param>
 public sealed record ProductOrder(
-    long? Id,
+    long? ProductId,
     string? Name,
     decimal? LbPerGallon,
     int? TemperatureF = null,
@@ -93,7 +93,7 @@ public static class Products
     private static Product Read(ProductOrder? r, int i, List<string?> names, IReadOnlyList<Product> now, Validation validation)
     {
         var at = $"products[{i}]";
-        if (r?.Id is { } id && now.All(p => p.Id != id))
+        if (r?.ProductId is { } id && now.All(p => p.Id != id))
         {
             validation.Add("unknown", "This product is no longer on the list: reload the page.", $"{at}.name");
         }
@@ -109,7 +109,7 @@ public static class Products
 
         validation.Between(r?.TemperatureF, -60, 400, $"{at}.temperatureF", "The temperature in °F");
         return new Product(
-            r?.Id ?? 0,
+            r?.ProductId ?? 0,
             names[i] ?? "",
             r?.LbPerGallon ?? 0,
             r?.TemperatureF,

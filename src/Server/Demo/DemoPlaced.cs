@@ -135,8 +135,8 @@ internal static class DemoPlaced
         var freight = tank ? await Liquid(w, data.Freight, i) : Vehicles(i);
         // By the gallon and mile, or by the vehicle and mile; with a minimum.
         var haul = tank
-            ? Math.Max(480m, freight.Sum(f => f.Bulk!.Volume!.Value) * miles * 0.0011m)
-            : Math.Max(210m, miles * 0.85m) * freight.Count;
+            ? Math.Max(690m, freight.Sum(f => f.Bulk!.Volume!.Value) * miles * 0.0014m)
+            : Math.Max(260m, miles * 1.15m) * freight.Count;
         var until = day.PlusDays(miles < 260 ? 0 : 1);
         var booked = await LoadCommands.Book(
             w,

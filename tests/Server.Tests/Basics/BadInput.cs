@@ -794,7 +794,7 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                     {
                         new
                         {
-                            id = (long?)null,
+                            productId = (long?)null,
                             name = "corn syrup",
                             lbPerGallon = 11.5,
                             temperatureF = 130,
@@ -804,7 +804,7 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                         },
                         new
                         {
-                            id = (long?)null,
+                            productId = (long?)null,
                             name = "soap",
                             lbPerGallon = 8.5,
                             temperatureF = 60,

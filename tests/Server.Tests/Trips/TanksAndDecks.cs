@@ -47,7 +47,7 @@ public sealed class TanksAndDecks(TestBusiness business) : SharedTripTest(busine
                     {
                         new
                         {
-                            id = await Known("corn syrup"),
+                            productId = await Known("corn syrup"),
                             name = "corn syrup",
                             lbPerGallon = 11.8,
                             temperatureF = 120,
@@ -55,7 +55,7 @@ public sealed class TanksAndDecks(TestBusiness business) : SharedTripTest(busine
                         },
                         new
                         {
-                            id = await Known("dish soap"),
+                            productId = await Known("dish soap"),
                             name = "dish soap",
                             lbPerGallon = 8.6,
                             notAfter = new[] { "corn syrup" },
@@ -63,7 +63,7 @@ public sealed class TanksAndDecks(TestBusiness business) : SharedTripTest(busine
                         },
                         new
                         {
-                            id = await Known("canola oil"),
+                            productId = await Known("canola oil"),
                             name = "canola oil",
                             lbPerGallon = 7.65,
                             ownCompartments = true,

@@ -9670,7 +9670,7 @@ export interface components {
              * Format: int64
              * @description Null for a new one.
              */
-            id: null | number;
+            productId: null | number;
             name: null | string;
             /**
              * Format: double

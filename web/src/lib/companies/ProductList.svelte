@@ -58,7 +58,7 @@
       const products = rows
         .filter((r) => r.id || r.name.trim())
         .map((r) => ({
-          id: r.id,
+          productId: r.id,
           name: r.name,
           lbPerGallon: number(r.density),
           temperatureF: number(r.temperature),
@@ -84,13 +84,13 @@
 >
   <h2 class="text-mute mb-1 text-sm font-bold">Tanker products</h2>
   <p class="text-mute mb-2 text-sm">
-    Liquids hauled in compartments. Separate several products with commas where one may not be on a trailer with them,
-    or may not follow them without a wash.
+    Liquids hauled in compartments. “Not with” names products that may not be on a trailer with it, “Wash needed after”
+    those it may follow only after a wash. Separate several with commas.
   </p>
   {#each rows as row, i (row.key)}
     {@const at = (field: string) => attempt.at(`products[${i}].${field}`)}
     {#if may}
-      <div class="mb-2 grid max-w-5xl grid-cols-[11rem_6rem_4rem_1fr_1fr_auto] items-start gap-x-2">
+      <div class="mb-2 grid max-w-5xl grid-cols-[11rem_6rem_4rem_1fr_1fr_20rem] items-start gap-x-2">
         <TextField label="Product" bind:value={row.name} maxlength={60} problem={at('name')} />
         <TextField label="lb per gallon" inputmode="decimal" bind:value={row.density} problem={at('lbPerGallon')} />
         <TextField label="°F" inputmode="numeric" bind:value={row.temperature} problem={at('temperatureF')} />

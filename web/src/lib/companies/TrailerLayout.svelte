@@ -5,6 +5,7 @@
   import Button from '$ui/Button.svelte';
   import Choice from '$ui/Choice.svelte';
   import TextField from '$ui/TextField.svelte';
+  import X from '@lucide/svelte/icons/x';
   import { deckOf, type Layout } from './layout';
 
   /** The compartments of a tanker, or the decks of a car hauler, from the front. */
@@ -57,17 +58,17 @@
     <legend class="text-mute text-sm">Decks, from the front</legend>
     {#each layout.decks as deck, i (i)}
       {@const at = (field: string) => attempt.at(`decks[${i}].${field}`)}
-      <div class="mb-1 grid grid-cols-[1fr_1fr_1fr_1fr_auto] gap-2">
+      <div class="mb-1 grid grid-cols-[1.7fr_1fr_1fr_1.1fr_auto] gap-2">
         <TextField label="Deck" bind:value={deck.name} maxlength={20} problem={at('name')} />
         <TextField label="Length, in" inputmode="numeric" bind:value={deck.lengthIn} problem={at('lengthIn')} />
         <TextField label="Height, in" inputmode="numeric" bind:value={deck.heightIn} problem={at('heightIn')} />
         <TextField label="Payload, lb" inputmode="numeric" bind:value={deck.payloadLb} problem={at('payloadLb')} />
-        <Button
-          small
-          look="quiet"
-          class="mt-6"
+        <button
+          type="button"
+          class="text-mute hover:bg-faint mt-6 h-fit rounded p-1"
           aria-label="Remove deck {i + 1}"
-          onclick={() => layout.decks.splice(i, 1)}>Remove</Button
+          title="Remove deck {i + 1}"
+          onclick={() => layout.decks.splice(i, 1)}><X size={16} /></button
         >
       </div>
     {/each}
@@ -75,14 +76,14 @@
       <Button small onclick={() => layout.decks.push({ name: '', lengthIn: '', heightIn: '', payloadLb: '' })}
         >Add a deck</Button
       >
-      {#if templates.length}<span class="text-mute text-sm">Usual decks for</span>
+      {#if templates.length}<span class="text-mute text-sm">Usual decks, by vehicles:</span>
         {#each templates as t (t.vehicles)}<Button
             small
             look="quiet"
             aria-label="Usual decks for {t.vehicles === 1 ? '1 vehicle' : `${t.vehicles} vehicles`}"
             onclick={() => (layout.decks = t.decks.map(deckOf))}>{t.vehicles}</Button
           >{/each}
-        <span class="text-mute text-sm">vehicles</span>{/if}
+      {/if}
     </div>
     {#if attempt.at('decks')}<p class="text-ember-word text-sm" role="alert">{attempt.at('decks')}</p>{/if}
   </fieldset>

@@ -21,7 +21,7 @@ export const layoutOf = (trailer?: Schemas['TrailerRow']): Layout => ({
   decks: (trailer?.layout?.decks ?? []).map(deckOf),
 });
 
-/** What is sent for a trailer of a kind: compartments only for a tanker, decks only for a car hauler. Empty rows at the end are left out. */
+/** What is sent for a kind of trailer: compartments of a tanker, decks of a car hauler. Empty compartments at the end are left out. */
 export function layoutRequest(layout: Layout, equipment: string) {
   const typed = layout.compartments.map((c) => c.trim());
   while (typed.length && !typed[typed.length - 1]) typed.pop();

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { aboard, difference, feet, moved } from './visits';
+import { aboard, capacity, difference, feet, moved } from './visits';
 
 const visits = [
   { id: 1, reached: true },
@@ -42,4 +42,16 @@ describe('words of a trip', () => {
     expect(aboard({ ...nothing, loads: ['8842'], weightLb: 900, floorIn: null })).toBe('900 lb');
     expect(feet(24)).toBe('2 ft');
   });
+});
+
+it('says what a trailer holds: gallons, decks, or feet of floor', () => {
+  const place = { name: '1', gallons: null, lengthIn: 600, heightIn: 70, payloadLb: 14_000 };
+  const trailer = (places: object[] | null) =>
+    ({ lengthIn: 636, loading: places && { places, after: [], problems: [] } }) as unknown as Parameters<
+      typeof capacity
+    >[0];
+  expect(capacity(trailer(null))).toBe('53 ft');
+  expect(capacity(trailer([place]))).toBe('1 deck');
+  expect(capacity(trailer([place, place]))).toBe('2 decks');
+  expect(capacity(trailer([{ gallons: 1_900 }, { gallons: 1_300 }]))).toBe('3,200 gal');
 });

@@ -180,7 +180,7 @@
               before={toAccept ? accepting : undefined}
             />
           {:else if next}
-            <StopInfo load={current} stop={next} />
+            <StopInfo load={current} stop={next} onchanged={load} />
             {#if refused}<p class="text-ember-word mt-3" role="alert">{refused}</p>{/if}
             <div class="mt-5 flex flex-col gap-3">
               {#if toAccept}

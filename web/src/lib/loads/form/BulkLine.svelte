@@ -17,6 +17,14 @@
   const gallons = $derived(
     Number(freight.volume.replace(/[,\s]/g, '')) / (freight.unit === 'liters' ? 3.785411784 : 1) || 0,
   );
+  /** Another product or volume has another weight. */
+  // svelte-ignore state_referenced_locally -- where it begins
+  let was = `${freight.product} ${freight.volume} ${freight.unit}`;
+  $effect(() => {
+    const now = `${freight.product} ${freight.volume} ${freight.unit}`;
+    if (now !== was) freight.weight = '';
+    was = now;
+  });
   const weight = $derived(product && gallons ? Math.round(gallons * product.lbPerGallon) : null);
 </script>
 

@@ -8,7 +8,7 @@
   import Picker from '$ui/Picker.svelte';
   import TextField from '$ui/TextField.svelte';
   import { equipmentLabels } from '../labels';
-  import { freightOf } from './freight';
+  import { freightOf, untouched } from './freight';
   import { stopOf, type Company, type Typed } from './typed';
 
   /** Who orders it, their reference, and the equipment. */
@@ -33,7 +33,9 @@
     ).catch(() => null);
     if (!usual?.number || typed.customer?.id !== customer.id) return;
     if (!typed.equipment && usual.equipment) typed.equipment = usual.equipment;
-    if (typed.freight.every((f) => !f.description)) typed.freight = usual.freight.map(freightOf);
+    // Other vehicles each time.
+    if (typed.freight.every(untouched) && !usual.freight.some((f) => f.vehicle))
+      typed.freight = usual.freight.map(freightOf);
     const first = usual.stops[0];
     if (first?.placeId && !typed.stops[0].place) typed.stops[0].place = stopOf(first).place;
     like = usual.number;
@@ -41,9 +43,9 @@
   }
 </script>
 
-<div class="grid grid-cols-6 gap-3 px-5 pb-3">
+<div class="grid grid-cols-12 gap-3 px-5 pb-3">
   <Picker
-    class="col-span-3"
+    class="col-span-5"
     label="Customer"
     required
     bind:value={typed.customer}
@@ -58,28 +60,28 @@
     onchosen={(c) => void chosen(c)}
   />
   <TextField
-    class="col-span-2"
+    class="col-span-4"
     label="Customer reference"
     bind:value={typed.reference}
     maxlength={60}
     problem={at('reference')}
   />
   <Choice
-    class="col-span-1"
+    class="col-span-3"
     label="Equipment"
     required
     bind:value={typed.equipment}
     problem={at('equipment')}
     options={[{ value: '', label: '—' }, ...options(equipmentLabels)]}
   />
-  <details class="col-span-6" open={typed.features.length > 0 || !!at('features')}>
+  <details class="col-span-12" open={typed.features.length > 0 || !!at('features')}>
     <summary class="text-mute cursor-pointer text-sm"
       >Trailer must have{typed.features.length ? `: ${typed.features.join(', ')}` : ' …'}</summary
     >
     <Features quiet label="Required of the trailer" bind:value={typed.features} problem={at('features')} />
   </details>
   {#if making !== null}
-    <div class="col-span-6">
+    <div class="col-span-12">
       <CompanyForm
         name={making}
         kind="customer"

@@ -14,14 +14,21 @@
   let styles = $state<Schemas['BodyStyle'][]>([]);
   take(api.GET('/api/body-styles')).then((s) => (styles = s), showError);
   const style = $derived(styles.find((s) => s.name === freight.body));
+  /** Another body style has another size. */
+  // svelte-ignore state_referenced_locally -- where it begins
+  let was = freight.body;
+  $effect(() => {
+    if (freight.body !== was) Object.assign(freight, { length: '', width: '', height: '', weight: '' });
+    was = freight.body;
+  });
   const usual = (n: number | undefined) => n?.toLocaleString('en-US') ?? '';
 </script>
 
-<TextField class="col-span-1" label="Year" inputmode="numeric" bind:value={freight.year} problem={at('vehicle.year')} />
+<TextField class="col-span-2" label="Year" inputmode="numeric" bind:value={freight.year} problem={at('vehicle.year')} />
 <TextField class="col-span-3" label="Make" bind:value={freight.make} maxlength={40} problem={at('vehicle.make')} />
-<TextField class="col-span-2" label="Model" bind:value={freight.model} maxlength={40} problem={at('vehicle.model')} />
+<TextField class="col-span-3" label="Model" bind:value={freight.model} maxlength={40} problem={at('vehicle.model')} />
 <Choice
-  class="col-span-2"
+  class="col-span-4"
   label="Body style"
   bind:value={freight.body}
   problem={at('vehicle.body')}
@@ -60,7 +67,7 @@
   bind:value={freight.weight}
   problem={at('weightLb')}
 />
-<div class="col-span-4 flex items-center gap-4 pt-5 text-sm">
+<div class="col-span-12 flex items-center gap-4 text-sm">
   <label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={freight.runs} />Runs</label>
   <label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={freight.keys} />Has keys</label>
 </div>

@@ -1,4 +1,5 @@
 import { Refused, type Money, type Schemas } from '../../api/client';
+import type { Freight } from './freight';
 import { routeTo, type Typed } from './typed';
 
 /** A number as typed; NaN when invalid, null when empty. */
@@ -34,6 +35,41 @@ export function unreadable(t: Typed): Refused | null {
   return problems.length ? new Refused('Some fields are not valid.', 422, problems) : null;
 }
 
+const freightRequest = (f: Freight): Schemas['FreightRequest'] => ({
+  bulk:
+    f.what === 'bulk'
+      ? { productId: Number(f.product) || null, volume: number(f.volume), unit: f.unit, ownCompartments: f.own }
+      : null,
+  vehicle:
+    f.what === 'vehicle'
+      ? {
+          year: number(f.year),
+          make: f.make || null,
+          model: f.model || null,
+          vin: f.vin || null,
+          body: f.body || null,
+          runs: f.runs,
+          keys: f.keys,
+        }
+      : null,
+  description: f.description || null,
+  pieces: number(f.pieces),
+  pallets: number(f.pallets),
+  weightLb: number(f.weight),
+  temperatureF: number(f.temperature),
+  lengthIn: number(f.length),
+  widthIn: number(f.width),
+  heightIn: number(f.height),
+  stackable: f.stackable,
+  freightClass: Number(f.freightClass) || null,
+  hazmat: f.hazmat,
+  unNumber: (f.hazmat && f.un) || undefined,
+  hazmatName: (f.hazmat && f.name) || undefined,
+  hazardClass: (f.hazmat && f.hazard) || undefined,
+  packingGroup: (f.hazmat && f.group) || undefined,
+  emergencyPhone: (f.hazmat && f.emergency) || undefined,
+});
+
 /** The request to the server. */
 export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): Schemas['LoadRequest'] {
   return {
@@ -54,40 +90,7 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
       until: s.window ? s.until : null,
       note: s.note || null,
     })),
-    freight: t.freight.map((f) => ({
-      bulk:
-        f.what === 'bulk'
-          ? { productId: Number(f.product) || null, volume: number(f.volume), unit: f.unit, ownCompartments: f.own }
-          : null,
-      vehicle:
-        f.what === 'vehicle'
-          ? {
-              year: number(f.year),
-              make: f.make || null,
-              model: f.model || null,
-              vin: f.vin || null,
-              body: f.body || null,
-              runs: f.runs,
-              keys: f.keys,
-            }
-          : null,
-      description: f.description || null,
-      pieces: number(f.pieces),
-      pallets: number(f.pallets),
-      weightLb: number(f.weight),
-      temperatureF: number(f.temperature),
-      lengthIn: number(f.length),
-      widthIn: number(f.width),
-      heightIn: number(f.height),
-      stackable: f.stackable,
-      freightClass: Number(f.freightClass) || null,
-      hazmat: f.hazmat,
-      unNumber: (f.hazmat && f.un) || undefined,
-      hazmatName: (f.hazmat && f.name) || undefined,
-      hazardClass: (f.hazmat && f.hazard) || undefined,
-      packingGroup: (f.hazmat && f.group) || undefined,
-      emergencyPhone: (f.hazmat && f.emergency) || undefined,
-    })),
+    freight: t.freight.map(freightRequest),
     charges: t.charges
       .filter((c) => !draft || c.amount || c.rate)
       .map((c) => ({

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../../api/client';
-import { newFreight } from './freight';
+import { freightOf, newFreight, untouched, usualFreight } from './freight';
 import { copied, newCharge, nothing, typedOf } from './typed';
 import { requestOf, toPrice, unreadable } from './request';
 import { differing, merged } from './merge';
@@ -196,5 +196,55 @@ describe('two people editing one load', () => {
   });
   it('does not treat row keys as a change', () => {
     expect(differing(base, { ...base, freight: base.freight.map((f) => ({ ...f, key: 1234 })) })).toEqual([]);
+  });
+});
+
+describe('freight of a kind of its own', () => {
+  it('sends liquid by product and volume, and nothing of a vehicle', () => {
+    const t = nothing();
+    t.freight = [{ ...newFreight('bulk'), product: '7', volume: '5,700', unit: 'liters', own: true }];
+    expect(requestOf(t, false, null).freight![0]).toMatchObject({
+      bulk: { productId: 7, volume: 5700, unit: 'liters', ownCompartments: true },
+      vehicle: null,
+      description: null,
+      weightLb: null,
+    });
+    t.freight[0].volume = 'much';
+    expect(unreadable(t)?.at('freight[0].bulk.volume')).toBe('Enter the volume as a number.');
+  });
+
+  it('sends a vehicle with what was typed of it, and takes it back from the server without its description', () => {
+    const t = nothing();
+    t.freight = [{ ...newFreight('vehicle'), year: '2021', make: 'Larkspur', body: 'wagon', runs: false }];
+    const sent = requestOf(t, false, null).freight![0];
+    expect(sent.vehicle).toEqual({
+      year: 2021,
+      make: 'Larkspur',
+      model: null,
+      vin: null,
+      body: 'wagon',
+      runs: false,
+      keys: true,
+    });
+    expect(sent.bulk).toBeNull();
+    const back = freightOf({
+      description: '2021 Larkspur wagon, does not run',
+      pieces: 1,
+      lengthIn: 191,
+      vehicle: { year: 2021, make: 'Larkspur', model: null, vin: null, body: 'wagon', runs: false, keys: true },
+    } as unknown as Schemas['FreightRow']);
+    expect([back.what, back.description, back.pieces, back.length, back.runs]).toEqual([
+      'vehicle',
+      '',
+      '',
+      '191',
+      false,
+    ]);
+  });
+
+  it('gives an untouched line the kind of its trailer', () => {
+    expect(['tanker', 'car_hauler', 'van', ''].map(usualFreight)).toEqual(['bulk', 'vehicle', 'general', 'general']);
+    expect(untouched(newFreight('bulk'))).toBe(true);
+    expect(untouched({ ...newFreight('bulk'), volume: '5' })).toBe(false);
   });
 });

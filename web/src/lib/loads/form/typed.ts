@@ -204,8 +204,8 @@ const shifted = (at: Local, days: number): Local =>
   new Date(Date.parse(`${at.slice(0, 19)}Z`) + days * 86_400_000).toISOString().slice(0, 19);
 
 /**
- * A copy to book: with a new number, without seal, appointment, customs entry and customer reference, on the same weekdays in the first
- * week in which the pickup is still ahead.
+ * A copy to book: with a new number, without seal, appointment, customs entry, VINs and customer reference, on the same weekdays in the
+ * first week in which the pickup is still ahead.
  */
 export function copied(sheet: Schemas['LoadSheet'], today: string): Typed {
   const t = typedOf(sheet);
@@ -218,6 +218,8 @@ export function copied(sheet: Schemas['LoadSheet'], today: string): Typed {
     number: '',
     reference: '',
     references: t.references.filter((r) => !['seal', 'appointment', 'customs_entry'].includes(r.kind)),
+    // A VIN is of one vehicle.
+    freight: t.freight.map((f) => ({ ...f, vin: '' })),
     // A customer authorizes a charge for one load.
     charges: t.charges.map((c) => ({ ...c, by: '', on: '', reference: '' })),
     stops: t.stops.map((s) => ({
