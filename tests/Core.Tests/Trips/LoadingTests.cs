@@ -337,12 +337,17 @@ public class LoadingTests
             "No deck of trailer 6101 is long, high and strong enough for the 2024 Larkspur Ridge (load 8841).",
             Why(Plan(limits, "+1 -1", Vehicle(length: 500, height: 76)))
         );
-        // Three on the upper deck with gaps of 6 in, two on the lower one; the sixth does not fit.
+        // Three on the upper deck with gaps of 6 in, and on the lower one two by length, but one by weight.
         CargoLine[] five = [.. Enumerable.Repeat(Vehicle(), 5)];
         Assert.Equal("", Why(TrailerLoading.Of(Visits("+1 -1", five[..4]), limits, "6101")));
         Assert.Equal(
-            "After Shelby MT, the 2024 Larkspur Ridge (load 8841) does not fit on trailer 6101 with the others: it needs 15 ft 10 in, and at most 17 ft are left on a deck.",
+            "After Shelby MT, the 2024 Larkspur Ridge (load 8841) does not fit on trailer 6101 with the others: it weighs 3,500 lb, and at most 2,500 lb are left on a deck with room for it.",
             Why(TrailerLoading.Of(Visits("+1 -1", five), limits, "6101"))
+        );
+        var light = Hauler(false, new TrailerDeck("upper", 600, 70, 12_000), new TrailerDeck("lower", 300, 76, 12_000));
+        Assert.Equal(
+            "After Shelby MT, the 2024 Larkspur Ridge (load 8841) does not fit on trailer 6101 with the others: it needs 15 ft 10 in, and at most 8 ft 8 in are left on a deck.",
+            Why(TrailerLoading.Of(Visits("+1 -1", five), light, "6101"))
         );
     }
 

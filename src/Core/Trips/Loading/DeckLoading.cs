@@ -102,16 +102,37 @@ internal sealed class DeckLoading
                 // The busiest time while it is on board.
                 var others = _aboard.Where(a => a.Contains(v)).Select(a => a.Where(o => most[o] is not null).ToList()).ToList();
                 var heavy = others.Max(a => a.Sum(Weight)) + Weight(v) - _limits.MostLb;
-                var room = Enumerable.Range(0, Decks.Count).Where(d => Takes(v, d)).Max(d => others.Min(a => Room(d, a, most)));
                 return heavy > 0
                     ? new Problem("capacity.weight", $"After {town}, {Named(v)} makes trailer {_trailer} {heavy:#,##0} lb too heavy.")
                     : new Problem(
                         "deck.full",
-                        $"After {town}, {Named(v)} does not fit on trailer {_trailer} with the others: it needs {Capacity.Feet(_vehicles[v].Cargo.LengthIn ?? 0)}, and {(room > 0 ? $"at most {Capacity.Feet(room)} are left on a deck" : "no deck has room")}."
+                        $"After {town}, {Named(v)} does not fit on trailer {_trailer} with the others: {Lacking(v, others, most)}."
                     );
             })
             .ToList();
         return new LoadingPlan([], [], new Problems(problems), []);
+    }
+
+    /// <summary>What a vehicle lacks on the decks that would take it alone: length, or pounds where there is length.</summary>
+    /// <param name="others">The vehicles on board with it, after each visit.</param>
+    private string Lacking(int vehicle, List<List<int>> others, IReadOnlyList<int?> decks)
+    {
+        var length = _vehicles[vehicle].Cargo.LengthIn ?? 0;
+        var room = Enumerable
+            .Range(0, Decks.Count)
+            .Where(d => Takes(vehicle, d))
+            .Select(d =>
+                (
+                    Inches: others.Min(a => Room(d, a, decks)),
+                    Pounds: others.Min(a => Decks[d].PayloadLb - a.Where(o => decks[o] == d).Sum(Weight))
+                )
+            )
+            .ToList();
+        var longest = room.Max(r => r.Inches);
+        return longest >= length
+                ? $"it weighs {Weight(vehicle):#,##0} lb, and at most {room.Where(r => r.Inches >= length).Max(r => r.Pounds):#,##0} lb are left on a deck with room for it"
+            : longest > 0 ? $"it needs {Capacity.Feet(length)}, and at most {Capacity.Feet(longest)} are left on a deck"
+            : "no deck has room";
     }
 
     /// <summary>Inches of a deck beside the vehicles on it.</summary>
