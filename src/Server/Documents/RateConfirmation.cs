@@ -84,6 +84,11 @@ public static class RateConfirmation
         page.Line(
             $"Equipment: {load.Equipment?.Format()}{(load.Features.Count > 0 ? $" with {string.Join(", ", load.Features)}" : "")} · {(load.Stops.Count > own.Count ? leg.Miles : load.Miles)} miles{(load.WeightLb is { } lb ? $" · {lb:#,##0} lb total" : "")}"
         );
+        if (load.Cod is { } cod && to is null)
+        {
+            page.Line($"Collect {cod.Amount.Formatted} on delivery", bold: true);
+        }
+
         if (sheet.CarrierInstructions is { } instructions)
         {
             page.Space(6);

@@ -62,11 +62,11 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
         }
 
         // A credit limit, what the company calculates with, and a carrier's insurance are for everyone who sees the address book; the terms
-        // of detention are offered to every carrier and customer.
+        // of detention are offered to every carrier and customer; cash on delivery is collected by whoever moves the load.
         Assert.DoesNotContain(open.Distinct(), o =>
             !Regex.IsMatch(
                 o,
-                @"CompanyRow\.CreditLimit|CompanySettings\.|CostFigures\.|AcceptView\.|AcceptCharge\.|CarrierRequirements\.|CarrierFile\.|DetentionTerms\."
+                @"CompanyRow\.CreditLimit|CompanySettings\.|CostFigures\.|AcceptView\.|AcceptCharge\.|CarrierRequirements\.|CarrierFile\.|DetentionTerms\.|CodRow\."
             )
         );
     }
