@@ -29,8 +29,8 @@ test('compartments are drawn on a trip, and a tanker load is booked by product a
   await form.getByLabel(/^Volume/).fill('6,401');
   await expect(form.getByLabel('Weight, lb')).toHaveAttribute('placeholder', '74,252');
   await form.getByRole('button', { name: 'Save as draft' }).click();
-  await expect(page.getByText(/saved as a draft/)).toBeVisible();
-  await expect(page.getByText(/Brewing syrup · 6,401 gal · 74,252 lb/)).toBeVisible();
+  await expect(message(page, 'saved as a draft.')).toBeVisible();
+  await expect(page.getByText(/Brewing syrup · 6,401 gal · 74,252 lb/).first()).toBeVisible();
 });
 
 test('vehicles have their own fields, a wrong VIN is said, and cash on delivery is recorded and undone', async ({
