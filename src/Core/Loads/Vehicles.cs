@@ -74,7 +74,7 @@ public sealed record Vehicle(int? Year, string? Make, string? Model, string? Vin
     public string Name =>
         string.Join(' ', new[] { Year?.ToString(System.Globalization.CultureInfo.InvariantCulture), Make, Model, Body }.OfType<string>());
 
-    /// <summary>Its name with what matters to whoever loads it.</summary>
+    /// <summary>Its name with what matters for loading it.</summary>
     public string Described =>
         string.Join(
             ", ",

@@ -198,10 +198,11 @@ public sealed record OpenTrip(
         return best;
     }
 
-    /// <summary>How many visits are late, and the miles. What the trailer cannot carry counts as later than anything.</summary>
+    /// <summary>How many visits are late, and the miles. Liquids and vehicles that the trailer does not take in this order
+    /// count as later than anything; other freight is never put where it does not fit.</summary>
     private (int Late, double Miles) Cost(IRoads roads) =>
         (
-            Itinerary.Overloaded(Visits, Limits, Trailer, Loaded).Any
+            TrailerLoading.Key(Visits) is not null && Itinerary.Overloaded(Visits, Limits, Trailer, Loaded).Any
                 ? int.MaxValue
                 : Expect(roads, Visits).Count(v => v.Late > Duration.Zero),
             Miles(roads, Visits)

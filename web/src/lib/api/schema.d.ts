@@ -11741,7 +11741,7 @@ export interface components {
             keys: boolean;
             /** @description As people name it: 2019 Larkspur Ridge wagon. */
             name?: null | string;
-            /** @description Its name with what matters to whoever loads it. */
+            /** @description Its name with what matters for loading it. */
             described?: null | string;
         };
         /** @description A vehicle as ordered; its size and weight are those of its freight line, or of its body style. */

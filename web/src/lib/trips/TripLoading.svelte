@@ -8,7 +8,7 @@
   const loading = $derived(sheet.loading);
   const tank = $derived(loading?.places.some((p) => p.gallons !== null) ?? false);
   const amount = (n: number) => n.toLocaleString('en-US');
-  /** Each load's number and freight in a pattern of its own, so that it is told apart without color. */
+  /** Each load has a shade of its own; its number stands below, so that no shade is needed to read it. */
   const loads = $derived([
     ...new Set((loading?.after ?? []).flatMap((a) => a.places.flatMap((p) => p.freight.map((f) => f.load)))),
   ]);
