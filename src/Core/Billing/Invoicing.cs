@@ -26,7 +26,22 @@ public sealed record BillableLoad(
     string? TaxProvince = null
 );
 
-public sealed record BillableCharge(long ChargeId, ChargeKind Kind, string? Description, Money Amount);
+/// <param name="Rated">How it came about, when by class: in words.</param>
+public sealed record BillableCharge(long ChargeId, ChargeKind Kind, string? Description, Money Amount, string? Rated = null)
+{
+    /// <summary>As an invoice says it.</summary>
+    public string OnInvoice
+    {
+        get
+        {
+            var named =
+                Description is null ? Kind.Format()
+                : Kind == ChargeKind.Other ? Description
+                : $"{Kind.Format()}, {Description}";
+            return Rated is null ? named : $"{named} ({Rated})";
+        }
+    }
+}
 
 public sealed record InvoiceLine(long LoadId, long ChargeId, string Description, Money Amount);
 
@@ -122,18 +137,7 @@ public static class Invoicing
             return new Problems(problems);
         }
 
-        var lines = loads
-            .SelectMany(l =>
-                l.Charges.Select(c => new InvoiceLine(
-                    l.LoadId,
-                    c.ChargeId,
-                    c.Description is null ? c.Kind.Format()
-                        : c.Kind == ChargeKind.Other ? c.Description
-                        : $"{c.Kind.Format()}, {c.Description}",
-                    c.Amount
-                ))
-            )
-            .ToList();
+        var lines = loads.SelectMany(l => l.Charges.Select(c => new InvoiceLine(l.LoadId, c.ChargeId, c.OnInvoice, c.Amount))).ToList();
         var taxes = chargesTax ? SalesTax.Of(loads.Select(l => (l.TaxProvince, Money.Sum(l.Charges.Select(c => c.Amount)))), today) : [];
         return new InvoiceDraft(
             loads[0].CustomerId,

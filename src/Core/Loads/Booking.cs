@@ -112,7 +112,8 @@ public static class Booking
             miles = Miles(stops);
         }
 
-        var charges = Charges(order, must && order.Move is null, miles, today, validation);
+        var by = new PricedBy(miles, freight.Select((f, i) => f.ForPrice(i)).ToList(), lists.ClassRates ?? [], order.Currency);
+        var charges = Charges(order, must && order.Move is null, by, today, validation);
         if (order.Cod is not null)
         {
             validation.Amount(order.Cod, "cod", "Cash on delivery");
@@ -536,14 +537,29 @@ public static class Booking
         return (line, null, null);
     }
 
-    private static List<BookedCharge> Charges(LoadOrder order, bool must, int? miles, LocalDate today, Validation validation)
+    /// <summary>Freight as charges are priced by it, while it is entered: what is not valid yet is left out.</summary>
+    public static IReadOnlyList<ClassFreight> ForPrice(IReadOnlyList<FreightOrder> freight, BookingLists lists, LocalDate today) =>
+        freight
+            .Select((f, i) => (Sized(f, null, lists, today, "", "", new Validation()).Line, i))
+            .Select(x => new ClassFreight(
+                $"Freight line {x.i + 1}",
+                FreightClass.Of(
+                    x.Line.FreightClass,
+                    x.Line.Pallets ?? x.Line.Pieces,
+                    x.Line.LengthIn,
+                    x.Line.WidthIn,
+                    x.Line.HeightIn,
+                    x.Line.WeightLb
+                ),
+                x.Line.WeightLb
+            ))
+            .ToList();
+
+    private static List<BookedCharge> Charges(LoadOrder order, bool must, PricedBy by, LocalDate today, Validation validation)
     {
-        var weights = order.Freight.Select(f => f.WeightLb).OfType<int>().Where(w => w is > 0 and <= 400_000).ToList();
-        int? weight = weights.Count > 0 ? weights.Sum() : null;
         var prices = ChargePrices.PriceAll(
-            order.Charges.Select(c => new ChargeInput(c.Kind, c.Basis, c.Amount, c.Rate, c.Minimum)).ToList(),
-            miles,
-            weight
+            order.Charges.Select(c => new ChargeInput(c.Kind, c.Basis, c.Amount, c.Rate, c.Minimum, c.ByClass)).ToList(),
+            by
         );
         var charges = new List<BookedCharge>();
         for (var i = 0; i < order.Charges.Count; i++)
@@ -561,7 +577,13 @@ public static class Booking
                 validation.Amount(charge.Amount, $"{at}.amount", $"{name}: the amount", required: must);
             }
 
-            if (!price.Ok && charge.Basis != ChargeBasis.Flat && (must || charge.Rate is not null))
+            // What is missing is said of the line haul itself, not of its percentages too.
+            if (
+                !price.Ok
+                && price.Problems[0].Code != ChargePrices.NoLineHaul
+                && charge.Basis != ChargeBasis.Flat
+                && (must || charge.Rate is not null || charge.ByClass?.ClassRatesId is not null)
+            )
             {
                 validation.Add(price.Problems[0].Code, $"{name}: {price.Problems[0].Message}.", $"{at}.{price.Problems[0].Field}");
             }

@@ -50,18 +50,23 @@ public static class FreightClass
         (0, 400),
     ];
 
-    /// <summary>Pounds per cubic foot, to one decimal; null without weight, count or a dimension.</summary>
+    /// <summary>Pounds per cubic foot, to one decimal; null without weight, count or a dimension above zero.</summary>
     /// <param name="count">Pallets, or else pieces.</param>
     /// <param name="lengthIn">Of one of them, as are width and height.</param>
     /// <param name="weightLb">Of all of them.</param>
     /// <example>Two pallets of 48 by 40 by 48 inches that weigh 1,200 lb: 11.3.</example>
     public static decimal? Density(int? count, int? lengthIn, int? widthIn, int? heightIn, int? weightLb) =>
-        (count, lengthIn, widthIn, heightIn, weightLb) is ({ } n and > 0, { } l, { } w, { } h, { } pounds)
+        (count, lengthIn, widthIn, heightIn, weightLb) is (> 0 and { } n, > 0 and { } l, > 0 and { } w, > 0 and { } h, > 0 and { } pounds)
             ? decimal.Round(pounds / (n * (decimal)l * w * h / 1728), 1, MidpointRounding.AwayFromZero)
             : null;
 
     /// <summary>The class of a density, which is zero or above.</summary>
     public static decimal OfDensity(decimal poundsPerCubicFoot) => Scale.First(s => poundsPerCubicFoot >= s.From).Class;
+
+    /// <summary>The class freight is rated at: the one entered, or that of its density; null when neither is known. The figures are those of
+    /// <see cref="Density"/>.</summary>
+    public static decimal? Of(decimal? entered, int? count, int? lengthIn, int? widthIn, int? heightIn, int? weightLb) =>
+        entered ?? (Density(count, lengthIn, widthIn, heightIn, weightLb) is { } density ? OfDensity(density) : null);
 
     /// <summary>Checks a class that somebody entered.</summary>
     public static void Check(decimal? entered, string field, string name, Validation validation)

@@ -88,7 +88,8 @@ public sealed record ChargeOrder(
     ChargeBasis Basis = ChargeBasis.Flat,
     decimal? Rate = null,
     decimal? Minimum = null,
-    ChargeAuthorization? Authorization = null
+    ChargeAuthorization? Authorization = null,
+    ByClass? ByClass = null
 );
 
 /// <summary>The kind of a reference number.</summary>
@@ -223,7 +224,13 @@ public sealed record BookedStop(
 
 /// <summary>Lists of the company that a load is booked from.</summary>
 /// <param name="Features">Trailer features.</param>
-public sealed record BookingLists(IReadOnlyList<string> Features, IReadOnlyList<Product> Products, IReadOnlyList<BodyStyle> BodyStyles)
+/// <param name="ClassRates">The rate tables that its charges name.</param>
+public sealed record BookingLists(
+    IReadOnlyList<string> Features,
+    IReadOnlyList<Product> Products,
+    IReadOnlyList<BodyStyle> BodyStyles,
+    IReadOnlyList<ClassRates>? ClassRates = null
+)
 {
     public static readonly BookingLists None = new([], [], []);
 }
@@ -251,6 +258,15 @@ public sealed record BookedFreight(
 
     /// <summary>A vehicle; null for other freight.</summary>
     public Vehicle? Vehicle { get; init; }
+
+    /// <summary>As charges are priced by it.</summary>
+    /// <param name="index">Its place on the load, from 0.</param>
+    public ClassFreight ForPrice(int index) =>
+        new(
+            $"Freight line {index + 1}",
+            Loads.FreightClass.Of(FreightClass, Pallets ?? Pieces, LengthIn, WidthIn, HeightIn, WeightLb),
+            WeightLb
+        );
 }
 
 public sealed record BookedCharge(ChargeKind Kind, string? Description, PricedCharge Price, ChargeAuthorization? Authorization = null)

@@ -18,14 +18,25 @@ public enum ChargeBasis
 
     /// <summary>Percent of the line haul.</summary>
     Percent,
+
+    /// <summary>Less-than-truckload: a rate table, by freight class, weight and miles; for the line haul.</summary>
+    ByClass,
 }
 
 /// <summary>A priced charge: its kind, its basis and its amount.</summary>
-/// <param name="Rate">Dollars per mile, dollars per hundredweight or percent, to four places; null when flat.</param>
-/// <param name="Quantity">Miles, hundredweights or dollars of line haul; null when flat.</param>
+/// <param name="Rate">Dollars per mile, dollars per hundredweight or percent, to four places; null when flat or by class.</param>
+/// <param name="Quantity">Miles, hundredweights (by class, those charged) or dollars of line haul; null when flat.</param>
 /// <param name="Amount">Below zero for a discount.</param>
 /// <param name="Minimum">What is charged at least, in dollars; null without a minimum and when flat.</param>
-public sealed record PricedCharge(ChargeBasis Basis, decimal? Rate, decimal? Quantity, Money Amount, decimal? Minimum = null)
+/// <param name="Rating">How it came about, when by class.</param>
+public sealed record PricedCharge(
+    ChargeBasis Basis,
+    decimal? Rate,
+    decimal? Quantity,
+    Money Amount,
+    decimal? Minimum = null,
+    ClassRating? Rating = null
+)
 {
     /// <summary>The same with its dollars in another currency: nothing is converted, as rates and amounts are entered in the payer's.</summary>
     public PricedCharge In(Currency currency) => this with { Amount = Amount with { Currency = currency } };
@@ -34,12 +45,48 @@ public sealed record PricedCharge(ChargeBasis Basis, decimal? Rate, decimal? Qua
 /// <summary>A charge as entered.</summary>
 /// <param name="Amount">Dollars, when flat.</param>
 /// <param name="Rate">As in <see cref="PricedCharge.Rate"/>, when not flat.</param>
-/// <param name="Minimum">As in <see cref="PricedCharge.Minimum"/>.</param>
-public sealed record ChargeInput(ChargeKind? Kind, ChargeBasis Basis, decimal? Amount, decimal? Rate, decimal? Minimum = null);
+/// <param name="Minimum">As in <see cref="PricedCharge.Minimum"/>; by class, null for the rate table's.</param>
+/// <param name="ByClass">The rate table and the discount, when by class.</param>
+public sealed record ChargeInput(
+    ChargeKind? Kind,
+    ChargeBasis Basis,
+    decimal? Amount,
+    decimal? Rate,
+    decimal? Minimum = null,
+    ByClass? ByClass = null
+);
+
+/// <summary>A rate table, as chosen for a charge.</summary>
+/// <param name="DiscountPercent">Instead of the table's; null for the table's.</param>
+public sealed record ByClass(long? ClassRatesId, decimal? DiscountPercent);
+
+/// <summary>What charges are priced by.</summary>
+/// <param name="Miles">The load's miles, when known.</param>
+/// <param name="Tables">The rate tables that the charges name.</param>
+/// <param name="Currency">Of the load.</param>
+public sealed record PricedBy(
+    int? Miles,
+    IReadOnlyList<ClassFreight> Freight,
+    IReadOnlyList<ClassRates> Tables,
+    Currency Currency = Currency.USD
+)
+{
+    /// <summary>The total weight in pounds; null when no line has one.</summary>
+    public int? WeightLb
+    {
+        get
+        {
+            var known = Freight.Select(f => f.WeightLb).OfType<int>().Where(w => w is > 0 and <= 400_000).ToList();
+            return known.Count > 0 ? known.Sum() : null;
+        }
+    }
+}
 
 /// <summary>A charge while it is entered.</summary>
 /// <param name="Amount">Null when it cannot be priced yet.</param>
-public sealed record PreviewedCharge(Money? Amount);
+/// <param name="Rating">How it came about, when by class: in words.</param>
+/// <param name="Why">Why it cannot be priced yet, when by class.</param>
+public sealed record PreviewedCharge(Money? Amount, string? Rating = null, string? Why = null);
 
 /// <summary>What a load's charges come to while they are entered.</summary>
 /// <param name="Charges">In the order of the charges.</param>
@@ -49,6 +96,9 @@ public sealed record ChargePreview(IReadOnlyList<PreviewedCharge> Charges, Money
 
 public static class ChargePrices
 {
+    /// <summary>The code of a percentage of a line haul that is not priced.</summary>
+    public const string NoLineHaul = "line.haul";
+
     /// <summary>The highest rate accepted.</summary>
     public const decimal MaxRate = 100_000m;
 
@@ -118,12 +168,15 @@ public static class ChargePrices
     }
 
     /// <summary>Prices the charges of a load in their order. Percentages are of all line hauls that could be priced.</summary>
-    /// <param name="miles">The load's miles, when known; likewise the weight in pounds.</param>
-    public static IReadOnlyList<Outcome<PricedCharge>> PriceAll(IReadOnlyList<ChargeInput> charges, int? miles, int? weightLb)
+    public static IReadOnlyList<Outcome<PricedCharge>> PriceAll(IReadOnlyList<ChargeInput> charges, PricedBy by)
     {
         Outcome<PricedCharge> Priced(ChargeInput c, Money? lineHaul)
         {
-            var price = Price(c.Basis, c.Amount, c.Rate, miles, weightLb, lineHaul, c.Minimum);
+            Outcome<PricedCharge> price =
+                c.Basis == ChargeBasis.ByClass ? PriceByClass(c, by)
+                : c.Basis == ChargeBasis.Percent && c.Kind != ChargeKind.LineHaul && lineHaul is null
+                    ? new Problem(NoLineHaul, "the line haul is not priced yet", "rate")
+                : Price(c.Basis, c.Amount, c.Rate, by.Miles, by.WeightLb, lineHaul, c.Minimum);
             return price.Ok && c.Kind == ChargeKind.Discount ? price.Value with { Amount = -price.Value.Amount } : price;
         }
 
@@ -134,30 +187,75 @@ public static class ChargePrices
         return charges.Select(c => c.Kind == ChargeKind.LineHaul ? hauls[next++] : Priced(c, lineHaul)).ToList();
     }
 
+    /// <summary>Prices a charge by a rate table; its fields are relative to the charge.</summary>
+    private static Outcome<PricedCharge> PriceByClass(ChargeInput charge, PricedBy by)
+    {
+        if (charge.Kind != ChargeKind.LineHaul)
+        {
+            return new Problem("class.line.haul", "only the line haul is rated by class", "basis");
+        }
+
+        if (by.Tables.FirstOrDefault(t => t.Id == charge.ByClass?.ClassRatesId) is not { } table)
+        {
+            return new Problem("missing", "choose the rate table", "classRatesId");
+        }
+
+        if (table.Currency != by.Currency)
+        {
+            return new Problem(
+                "currency",
+                $"the rate table {table.Name} is in {table.Currency.Format()}, and this load is billed in {by.Currency.Format()}: choose another",
+                "classRatesId"
+            );
+        }
+
+        if (charge.Minimum is { } least && (least <= 0 || least > Money.Limit || decimal.Round(least, 2) != least))
+        {
+            return new Problem("minimum", "the minimum must be more than zero, in dollars and cents", "minimum");
+        }
+
+        var rated = table.Rate(by.Miles, by.Freight, charge.ByClass!.DiscountPercent, charge.Minimum);
+        return !rated.Ok ? rated.Problems
+            : rated.Value.Net > Money.Limit
+                ? new Problem("too.large", $"totals more than {Money.Usd(Money.Limit).Formatted}; check the weight", "classRatesId")
+            : new PricedCharge(
+                ChargeBasis.ByClass,
+                null,
+                rated.Value.ChargedLb / 100m,
+                Money.Usd(rated.Value.Net),
+                charge.Minimum,
+                rated.Value
+            );
+    }
+
     /// <summary>What charges come to while they are entered: those that can be priced, their total, and the total per mile to the cent,
     /// half away from zero.</summary>
     /// <param name="minimum">The minimum rate of the load, when known.</param>
     /// <example>2.50 a mile over 344 miles and 12.5 % of it: 860.00, 107.50, together 967.50, 2.81 a mile.</example>
-    public static ChargePreview Preview(
-        IReadOnlyList<ChargeInput> charges,
-        int? miles,
-        int? weightLb,
-        Money? minimum,
-        Currency currency = Currency.USD
-    )
+    public static ChargePreview Preview(IReadOnlyList<ChargeInput> charges, PricedBy by, Money? minimum)
     {
-        var amounts = PriceAll(charges, miles, weightLb).Select(p => p.Ok ? p.Value.In(currency).Amount : (Money?)null).ToList();
-        var total = Money.Sum(amounts.OfType<Money>(), currency);
+        var previewed = PriceAll(charges, by)
+            .Select(
+                (p, i) =>
+                    p.Ok
+                        ? new PreviewedCharge(p.Value.In(by.Currency).Amount, p.Value.Rating?.Described)
+                        : new PreviewedCharge(
+                            null,
+                            Why: charges[i].Basis == ChargeBasis.ByClass ? $"{p.Problems[0].Message.Capitalized()}." : null
+                        )
+            )
+            .ToList();
+        var total = Money.Sum(previewed.Select(p => p.Amount).OfType<Money>(), by.Currency);
         return new ChargePreview(
-            amounts.Select(a => new PreviewedCharge(a)).ToList(),
+            previewed,
             total,
-            miles > 0 && total.Amount > 0 ? Math.Round(total.Amount / miles.Value, 2, MidpointRounding.AwayFromZero) : null,
+            by.Miles > 0 && total.Amount > 0 ? Math.Round(total.Amount / by.Miles.Value, 2, MidpointRounding.AwayFromZero) : null,
             total.Amount > 0 && total < minimum
         );
     }
 
     /// <summary>A load's charges repriced for other miles: those by the mile, then percentages of the new line haul. Flat charges and those
-    /// by weight keep their amounts.</summary>
+    /// by weight or class keep their amounts: a stop on the way does not change a class rate.</summary>
     /// <param name="charges">All charges of the load, in any order.</param>
     /// <param name="miles">The load's miles, at least 0.</param>
     /// <returns>The charges in the given order. One that cannot be priced for these miles keeps its amount.</returns>

@@ -1,5 +1,4 @@
 using NodaTime;
-using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.Places;
 using SteadyLark.Core.Pricing;
@@ -30,10 +29,11 @@ internal static class DemoShared
             return;
         }
 
+        var rates = await Rates(w);
         var loads = new List<long>();
         for (var i = 0; i < Sizes.Length; i++)
         {
-            loads.Add(await Book(desk, cast, origins[i % origins.Count], destinations[i % destinations.Count], i));
+            loads.Add(await Book(desk, cast, rates, origins[i % origins.Count], destinations[i % destinations.Count], i));
         }
 
         // Without a driver nearby they all wait for a truck.
@@ -45,6 +45,39 @@ internal static class DemoShared
                 _ = await TripCommands.Add(desk, load, null, new CoverByTripRequest(trip));
             }
         }
+    }
+
+    /// <summary>A rate table with usual proportions: the rates rise with distance and class, and fall with weight.</summary>
+    private static async Task<ClassRates> Rates(CommandContext w)
+    {
+        int[] breaks = [0, 500, 1_000, 2_000, 5_000, 10_000];
+        decimal[] shares = [1m, 0.85m, 0.72m, 0.6m, 0.47m, 0.38m];
+        (int Miles, decimal PerCwt)[] distances =
+        [
+            (250, 54m),
+            (500, 66m),
+            (750, 77m),
+            (1_000, 87m),
+            (1_500, 104m),
+            (2_000, 119m),
+            (3_000, 146m),
+        ];
+        var rows = distances
+            .SelectMany(d =>
+                FreightClass.All.Select(c => new ClassRateRow(
+                    d.Miles,
+                    c,
+                    shares.Select(s => Math.Round(d.PerCwt * s * (0.25m + (c * 0.0075m)), 2)).ToList()
+                ))
+            )
+            .ToList();
+        return (
+            await ClassRatesCommands.Save(
+                w,
+                null,
+                new ClassRatesRequest("Midwest LTL", 58, 185, 21.5m, Rates: new ClassRatesFile(breaks, rows))
+            )
+        ).Value;
     }
 
     /// <summary>Shippers close to each other with receivers that lie one after the other on the way to the farthest.</summary>
@@ -93,14 +126,12 @@ internal static class DemoShared
     private static GeoPoint Point(DemoCast cast, long place) => cast.Known[place].Point;
 
     /// <summary>Picked up tomorrow in the morning, delivered in the afternoon or, farther away, the day after.</summary>
-    private static async Task<long> Book(CommandContext w, DemoCast cast, int customer, long to, int i)
+    private static async Task<long> Book(CommandContext w, DemoCast cast, ClassRates rates, int customer, long to, int i)
     {
         var (data, id, from) = cast.Customers[customer];
         var (pallets, pounds) = Sizes[i];
         var day = w.Now.InZone(w.Zone).Date.PlusDays(1);
         var miles = Routing.Roads.Between(Point(cast, from), Point(cast, to)).WholeMiles;
-        // More than its share of a truckload's rate, as much of the floor stays empty, with a minimum.
-        var haul = Math.Max(325m, Math.Round(miles * 2.6m * pallets / 26m * 2.2m / 5m) * 5m);
         var until = day.PlusDays(miles < 250 ? 0 : 1);
         var booked = await LoadCommands.Book(
             w,
@@ -119,7 +150,10 @@ internal static class DemoShared
                     ),
                 ],
                 [new FreightRequest(data.Freight, null, pallets, pounds, null, 48, 40, 60)],
-                [new ChargeRequest(ChargeKind.LineHaul, null, Money.Usd(haul))],
+                [
+                    new ChargeRequest(ChargeKind.LineHaul, null, null, ChargeBasis.ByClass, ClassRatesId: rates.Id),
+                    new ChargeRequest(ChargeKind.FuelSurcharge, null, null, ChargeBasis.Percent, rates.SurchargePercent),
+                ],
                 null,
                 false
             )

@@ -76,12 +76,37 @@ public sealed record FreightRequest(
     decimal? FreightClass = null,
     BulkOrder? Bulk = null,
     VehicleOrder? Vehicle = null
-);
+)
+{
+    public FreightOrder Order() =>
+        new(
+            Description,
+            Pieces,
+            Pallets,
+            WeightLb,
+            TemperatureF,
+            LengthIn,
+            WidthIn,
+            HeightIn,
+            Hazmat,
+            UnNumber,
+            HazmatName,
+            HazardClass,
+            PackingGroup,
+            EmergencyPhone,
+            Stackable,
+            FreightClass,
+            Bulk,
+            Vehicle
+        );
+}
 
 /// <param name="Basis">Flat when omitted: then the amount is required, otherwise the rate.</param>
 /// <param name="Rate">Dollars per mile or hundredweight, or percent of the line haul.</param>
 /// <param name="Minimum">What is charged at least, in dollars; for a rate.</param>
 /// <param name="Authorization">Who agreed to it, for accessorials.</param>
+/// <param name="ClassRatesId">The rate table of a line haul by class.</param>
+/// <param name="DiscountPercent">By class: instead of the table's.</param>
 public sealed record ChargeRequest(
     ChargeKind? Kind,
     string? Description,
@@ -89,30 +114,57 @@ public sealed record ChargeRequest(
     ChargeBasis? Basis = null,
     decimal? Rate = null,
     decimal? Minimum = null,
-    ChargeAuthorization? Authorization = null
-);
+    ChargeAuthorization? Authorization = null,
+    long? ClassRatesId = null,
+    decimal? DiscountPercent = null
+)
+{
+    /// <summary>A stored charge as it was entered: a discount as an amount above zero.</summary>
+    public static ChargeRequest Of(ChargeRow c) =>
+        new(
+            c.Kind,
+            c.Description,
+            c.Basis == ChargeBasis.Flat ? c.Amount with { Amount = Math.Abs(c.Amount.Amount) } : null,
+            c.Basis,
+            c.Rate,
+            c.Minimum,
+            c.Authorization,
+            c.Rating?.TableId,
+            c.Rating?.DiscountPercent
+        );
+
+    internal ByClass? ByClass => Basis == ChargeBasis.ByClass ? new ByClass(ClassRatesId, DiscountPercent) : null;
+
+    internal ChargeInput Input => new(Kind, Basis ?? ChargeBasis.Flat, Amount?.Amount, Rate, Minimum, ByClass);
+}
 
 /// <summary>Charges to price while a load is entered.</summary>
 /// <param name="Miles">The load's miles, when known.</param>
-/// <param name="WeightLb">The freight's weight, when known.</param>
+/// <param name="Freight">The freight, as far as it is entered.</param>
 /// <param name="Minimum">The load's minimum rate, when known, in US dollars.</param>
 /// <param name="Currency">Of the charges; US dollars when omitted.</param>
 public sealed record PriceRequest(
     IReadOnlyList<ChargeRequest>? Charges,
     int? Miles,
-    int? WeightLb,
+    IReadOnlyList<FreightRequest>? Freight,
     Money? Minimum,
     Currency? Currency = null
 )
 {
     /// <param name="minimum">The minimum rate in the currency of the charges.</param>
-    public Outcome<ChargePreview> Preview(Money? minimum)
+    /// <param name="lists">The company's lists that the freight and the charges use.</param>
+    public Outcome<ChargePreview> Preview(Money? minimum, BookingLists lists, LocalDate today)
     {
         var currency = Currency ?? Core.Basics.Currency.USD;
         var validation = new Validation { Currency = currency };
         if (Charges?.Count > Booking.MaxLines)
         {
             validation.Add("too.many", $"A load takes at most {Booking.MaxLines} charges.", "charges");
+        }
+
+        if (Freight?.Count > Booking.MaxLines)
+        {
+            validation.Add("too.many", $"A load takes at most {Booking.MaxLines} freight lines.", "freight");
         }
 
         for (var i = 0; i < Math.Min(Charges?.Count ?? 0, Booking.MaxLines); i++)
@@ -123,16 +175,18 @@ public sealed record PriceRequest(
         validation.Dollars(Minimum, "minimum", "The minimum rate", required: false, above: false, Core.Basics.Currency.USD);
         return validation.Ok
             ? ChargePrices.Preview(
-                (Charges ?? [])
-                    .Select(c => new ChargeInput(c?.Kind, c?.Basis ?? ChargeBasis.Flat, c?.Amount?.Amount, c?.Rate, c?.Minimum))
-                    .ToList(),
-                Miles,
-                WeightLb,
-                minimum,
-                currency
+                (Charges ?? []).Select(c => c?.Input ?? new ChargeInput(null, ChargeBasis.Flat, null, null)).ToList(),
+                new PricedBy(Miles, Booking.ForPrice(Ordered(), lists, today), lists.ClassRates ?? [], currency),
+                minimum
             )
             : validation.Problems;
     }
+
+    /// <summary>The freight as ordered.</summary>
+    public IReadOnlyList<FreightOrder> Ordered() => (Freight ?? []).OfType<FreightRequest>().Select(f => f.Order()).ToList();
+
+    /// <summary>The rate tables that the charges name.</summary>
+    public IReadOnlyList<long> Tables() => (Charges ?? []).Select(c => c?.ClassRatesId).OfType<long>().ToList();
 }
 
 /// <param name="Stop">Its stop, from 1; omitted for the whole load.</param>
@@ -174,28 +228,7 @@ public sealed record LoadRequest(
             Reference,
             Equipment,
             (Stops ?? []).Select(s => new StopOrder(s.Kind, s.PlaceId, s.From, s.Until, s.Note, s.RouteOverride?.RouteOverride())).ToList(),
-            (Freight ?? [])
-                .Select(f => new FreightOrder(
-                    f.Description,
-                    f.Pieces,
-                    f.Pallets,
-                    f.WeightLb,
-                    f.TemperatureF,
-                    f.LengthIn,
-                    f.WidthIn,
-                    f.HeightIn,
-                    f.Hazmat,
-                    f.UnNumber,
-                    f.HazmatName,
-                    f.HazardClass,
-                    f.PackingGroup,
-                    f.EmergencyPhone,
-                    f.Stackable,
-                    f.FreightClass,
-                    f.Bulk,
-                    f.Vehicle
-                ))
-                .ToList(),
+            (Freight ?? []).Select(f => f.Order()).ToList(),
             (Charges ?? [])
                 .Select(c => new ChargeOrder(
                     c.Kind,
@@ -204,7 +237,8 @@ public sealed record LoadRequest(
                     c.Basis ?? ChargeBasis.Flat,
                     c.Rate,
                     c.Minimum,
-                    c.Authorization
+                    c.Authorization,
+                    c.ByClass
                 ))
                 .ToList(),
             DriverInstructions,
@@ -283,10 +317,7 @@ public static class LoadCommands
         if (!w.Actor.May(Right.RatesSee))
         {
             // A user who does not see the charges does not change them either.
-            request = request with
-            {
-                Charges = before.Charges.Select(c => new ChargeRequest(c.Kind, c.Description, c.Amount, c.Basis, c.Rate)).ToList(),
-            };
+            request = request with { Charges = before.Charges.Select(ChargeRequest.Of).ToList() };
         }
 
         var decided = await Decide(w, request with { OfficeId = request.OfficeId ?? before.OfficeId }, before.Load.Move);
@@ -515,16 +546,22 @@ public static class LoadCommands
                 w.Today,
                 await CustomFieldStore.All(w.Db),
                 billTo?.IsCustomer == true,
-                await Lists(w.Db, order)
+                await Lists(w.Db, order.Features, order.Freight, order.Charges.Select(c => c.ByClass?.ClassRatesId).OfType<long>().ToList())
             );
     }
 
-    /// <summary>The company's lists that an order uses.</summary>
-    private static async Task<BookingLists> Lists(NpgsqlConnection db, LoadOrder order) =>
+    /// <summary>The company's lists that features, freight and charges of an order use.</summary>
+    internal static async Task<BookingLists> Lists(
+        NpgsqlConnection db,
+        IReadOnlyList<string?> features,
+        IReadOnlyList<FreightOrder> freight,
+        IReadOnlyList<long> tables
+    ) =>
         new(
-            order.Features.Count > 0 || order.Freight.Any(f => f.Vehicle is { Runs: false }) ? await FleetStore.Features(db) : [],
-            order.Freight.Any(f => f.Bulk is not null) ? await ProductStore.All(db) : [],
-            order.Freight.Any(f => f.Vehicle is not null) ? await ProductStore.BodyStyles(db) : []
+            features.Count > 0 || freight.Any(f => f.Vehicle is { Runs: false }) ? await FleetStore.Features(db) : [],
+            freight.Any(f => f.Bulk is not null) ? await ProductStore.All(db) : [],
+            freight.Any(f => f.Vehicle is not null) ? await ProductStore.BodyStyles(db) : [],
+            tables.Count > 0 ? await ClassRatesStore.ByIds(db, tables) : []
         );
 
     /// <summary>Whether freight has the size, weight and kind it had.</summary>

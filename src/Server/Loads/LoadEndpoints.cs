@@ -127,22 +127,22 @@ public static class LoadEndpoints
                     BusinessZone zone
                 ) =>
                 {
-                    var minimum = request.Minimum;
+                    await using var db = await reads.Open();
+                    var (minimum, today) = (request.Minimum, clock.GetCurrentInstant().InZone(zone.Zone).Date);
                     if (request.Currency is { } currency and not Currency.USD && minimum is { Currency: Currency.USD })
                     {
-                        await using var db = await reads.Open();
-                        minimum = !await ExchangeStore.HasRate(db, currency)
-                            ? null
-                            : await ExchangeStore.From(db, minimum, currency, clock.GetCurrentInstant().InZone(zone.Zone).Date);
+                        minimum = await ExchangeStore.HasRate(db, currency) ? await ExchangeStore.From(db, minimum, currency, today) : null;
                     }
 
-                    var preview = request.Preview(minimum);
+                    var lists = await LoadCommands.Lists(db, [], request.Ordered(), request.Tables());
+                    var preview = request.Preview(minimum, lists, today);
                     return preview.Ok ? TypedResults.Ok(preview.Value) : Answers.Refused(preview.Problems);
                 }
             )
             .Needs(Right.LoadsBook)
             .WithName("priceCharges");
 
+        ClassRatesCommands.Map(api);
         api.MapPost("/loads", (LoadRequest request, HttpContext http, Commands commands) =>
                 commands.Once(http, request, w => LoadCommands.Book(w, request))
             )

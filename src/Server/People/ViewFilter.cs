@@ -71,6 +71,7 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
         "toTownId",
         "fieldId",
         "productId",
+        "classRatesId",
         "roleId",
         "officeId",
         "groupId",

@@ -8,6 +8,7 @@ using SteadyLark.Core.Loads;
 using SteadyLark.Core.Pricing;
 using SteadyLark.Store.Basics;
 using SteadyLark.Store.Documents;
+using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Store.Billing;
 
@@ -164,7 +165,13 @@ public static class BillingStore
                 r =>
                     (
                         Load: r.Long("load_id"),
-                        Charge: new BillableCharge(r.Long("id"), r.Enum<ChargeKind>("kind"), r.TextOrNull("description"), r.Money("amount"))
+                        Charge: new BillableCharge(
+                            r.Long("id"),
+                            r.Enum<ChargeKind>("kind"),
+                            r.TextOrNull("description"),
+                            r.Money("amount"),
+                            ClassRatesStore.Rating(r.TextOrNull("rating"))?.Described
+                        )
                     ),
                 ("ids", ids)
             )

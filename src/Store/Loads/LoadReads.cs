@@ -185,7 +185,8 @@ public static class LoadReads
                         r.DecimalOrNull("quantity"),
                         r.Money("amount"),
                         r.DecimalOrNull("minimum"),
-                        Authorization(r)
+                        Authorization(r),
+                        ClassRatesStore.Rating(r.TextOrNull("rating"))
                     )
                 )
             ),

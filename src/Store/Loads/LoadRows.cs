@@ -217,7 +217,7 @@ public sealed record FreightRow(
     public decimal? Density => Core.Loads.FreightClass.Density(Pallets ?? Pieces, LengthIn, WidthIn, HeightIn, WeightLb);
 
     /// <summary>The class it is rated by: as entered, or by density; null while neither is known.</summary>
-    public decimal? RatedClass => FreightClass ?? (Density is { } density ? Core.Loads.FreightClass.OfDensity(density) : null);
+    public decimal? RatedClass => Core.Loads.FreightClass.Of(FreightClass, Pallets ?? Pieces, LengthIn, WidthIn, HeightIn, WeightLb);
 
     /// <summary>What a shipping paper needs about the hazardous material and is not entered; null when it is complete.</summary>
     public string? HazmatLacks => Hazmat ? AsHazmat.Lacks() : null;
@@ -228,6 +228,7 @@ public sealed record FreightRow(
 }
 
 /// <param name="Rate">As in <see cref="PricedCharge"/>, as is <paramref name="Quantity"/>.</param>
+/// <param name="Rating">How it came about, when by class.</param>
 public sealed record ChargeRow(
     long Id,
     ChargeKind Kind,
@@ -237,7 +238,8 @@ public sealed record ChargeRow(
     decimal? Quantity,
     [property: SeenWith(Right.RatesSee)] Money Amount,
     [property: SeenWith(Right.RatesSee)] decimal? Minimum = null,
-    ChargeAuthorization? Authorization = null
+    ChargeAuthorization? Authorization = null,
+    [property: SeenWith(Right.RatesSee)] ClassRating? Rating = null
 );
 
 /// <param name="Stop">Its stop, from 1; null for the whole load.</param>

@@ -489,8 +489,8 @@ public static class LoadWrites
             await db.Run(
                 """
                 insert into charges (load_id, seq, kind, description, basis, rate, quantity, minimum, amount, authorized_by, authorized_on,
-                    authorization_reference) values (@load, @seq, @kind, @description, @basis, @rate, @quantity, @minimum, @amount, @by,
-                    @on, @reference)
+                    authorization_reference, rating) values (@load, @seq, @kind, @description, @basis, @rate, @quantity, @minimum, @amount,
+                    @by, @on, @reference, @rating::jsonb)
                 """,
                 ("load", id),
                 ("seq", existing + i + 1),
@@ -503,7 +503,8 @@ public static class LoadWrites
                 ("amount", c.Amount),
                 ("by", c.Authorization?.By),
                 ("on", c.Authorization?.On),
-                ("reference", c.Authorization?.Reference)
+                ("reference", c.Authorization?.Reference),
+                ("rating", ClassRatesStore.Stored(c.Price.Rating))
             );
         }
     }

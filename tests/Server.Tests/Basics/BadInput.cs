@@ -73,6 +73,32 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
 
         JsonNode? Split(string at) =>
             JsonNode.Parse($$"""{"placeId":{{business.Ids["handover"]}},"at":"{{at}}","method":"drop","afterStops":1}""");
+        JsonNode? Rates(string name) =>
+            Node(
+                new
+                {
+                    name,
+                    discountPercent = 60,
+                    minimum = 95.5,
+                    surchargePercent = 20.25,
+                    currency = "USD",
+                    rates = new
+                    {
+                        breaks = new[] { 0, 500 },
+                        rows = new[]
+                        {
+                            new
+                            {
+                                upToMiles = 500,
+                                @class = 77.5,
+                                perCwt = new[] { 40.25, 30.5 },
+                            },
+                        },
+                    },
+                    active = true,
+                }
+            );
+        var rates = (await owner.Post("class-rates", Rates("Midwest"))).Id;
         var booked = (await owner.Post("loads", business.Order(9, "PO spoil"))).Id;
         var apart = (await owner.Post("loads", business.Order(11, "PO apart"))).Id;
         var transfer = (await owner.Post($"loads/{apart}/split", Split("2026-12-04T14:00:00"))).Ok["transferId"]!.GetValue<long>();
@@ -301,7 +327,7 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                 """{"name":"Snowberry dock","address":"1 Mill Road","townId":1,"note":"ring","geofenceMiles":0.4,"docks":"4","hours":"6 to 15","serviceMinutes":45,"appointments":"by phone","bookingNote":"none"}"""
             ),
             ["POST /api/loads/price"] = JsonNode.Parse(
-                """{"charges":[{"kind":"line_haul","description":null,"amount":null,"basis":"per_mile","rate":2.5}],"miles":344,"weightLb":38400,"minimum":{"amount":"650.00","currency":"USD"}}"""
+                """{"charges":[{"kind":"line_haul","description":null,"amount":null,"basis":"per_mile","rate":2.5}],"miles":344,"freight":[{"description":"butter","pallets":20,"weightLb":38400,"lengthIn":48,"widthIn":40,"heightIn":60}],"minimum":{"amount":"650.00","currency":"USD"}}"""
             ),
             ["POST /api/miles"] = Node(
                 new
@@ -815,6 +841,8 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                     },
                 }
             ),
+            ["POST /api/class-rates"] = Rates("Overnight"),
+            [$"PUT /api/class-rates/{rates}"] = Rates("Midwest"),
             ["PUT /api/body-styles"] = Node(
                 new
                 {

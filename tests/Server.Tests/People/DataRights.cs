@@ -284,17 +284,43 @@ public class DataRights(TestBusiness business) : IClassFixture<TestBusiness>
     public async Task Editing_a_load_without_seeing_its_charges_keeps_them()
     {
         var boss = await business.As(Role.Owner);
-        var load = (await boss.Post("loads", business.Order(7, "PO kept"))).Id;
+        JsonNode Order(string reference) => JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(7, reference)))!;
+        var first = Order("PO kept");
+        foreach (
+            var charge in JsonNode
+                .Parse(
+                    """
+                    [{"kind":"discount","amount":{"amount":"12.50","currency":"USD"}},
+                     {"kind":"other","description":"residential delivery","basis":"per_cwt","rate":0.01,"minimum":65,"authorization":{"by":"A. Dahl"}}]
+                    """
+                )!
+                .AsArray()
+        )
+        {
+            first["charges"]!.AsArray().Add(charge!.DeepClone());
+        }
+
+        var load = (await boss.Post("loads", first)).Id;
+        var before = (await boss.Get($"loads/{load}")).Ok["sheet"]!["charges"]!.AsArray();
         _ = (await boss.Post("roles", new { name = "Planner", rights = new[] { "loads.see", "loads.book", "companies.see" } })).Ok;
         await using var db = await business.Db.Source.OpenConnectionAsync();
         await db.Run("update users set role_id = (select id from roles where name = 'Planner') where login = 'broker'");
         var planner = await business.As(Role.Broker);
-        var order = JsonNode.Parse(System.Text.Json.JsonSerializer.Serialize(business.Order(7, "PO kept, changed")))!;
+        var order = Order("PO kept, changed");
         order["charges"] = new JsonArray();
         _ = (await planner.Put($"loads/{load}", order)).Ok;
         var after = (await boss.Get($"loads/{load}")).Ok["sheet"]!;
         Assert.Equal("PO kept, changed", after["load"]!["reference"]!.GetValue<string>());
-        Assert.Equal("1298.59", after["load"]!["revenue"]!["amount"]!.GetValue<string>());
-        Assert.Equal(2, after["charges"]!.AsArray().Count);
+        Assert.Equal("1351.09", after["load"]!["revenue"]!["amount"]!.GetValue<string>());
+        // All of each charge: a discount, a minimum and who authorized it too.
+        static string Kept(JsonNode? charge)
+        {
+            var kept = charge!.DeepClone().AsObject();
+            kept.Remove("id");
+            return kept.ToJsonString();
+        }
+
+        Assert.Equal(4, before.Count);
+        Assert.Equal(before.Select(Kept), after["charges"]!.AsArray().Select(Kept));
     }
 }

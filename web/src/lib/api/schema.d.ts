@@ -2148,6 +2148,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/class-rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getClassRates"];
+        put?: never;
+        post: operations["addClassRates"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/class-rates/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportClassRates"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/class-rates/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readClassRates"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/class-rates/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeClassRates"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/loads/{id}/cancel": {
         parameters: {
             query?: never;
@@ -6299,7 +6363,7 @@ export interface components {
             };
         };
         /** @enum {unknown} */
-        ChargeBasis: "flat" | "per_mile" | "per_cwt" | "percent" | null;
+        ChargeBasis: "flat" | "per_mile" | "per_cwt" | "percent" | "by_class" | null;
         /** @enum {unknown} */
         ChargeKind: "line_haul" | "fuel_surcharge" | "extra_stop" | "detention" | "lumper" | "layover" | "tarp" | "other" | "truck_ordered_not_used" | "discount" | null;
         /** @description What a load's charges come to while they are entered. */
@@ -6331,6 +6395,16 @@ export interface components {
              */
             minimum?: null | number;
             authorization?: null | components["schemas"]["ChargeAuthorization"];
+            /**
+             * Format: int64
+             * @description The rate table of a line haul by class.
+             */
+            classRatesId?: null | number;
+            /**
+             * Format: double
+             * @description By class: instead of the table's.
+             */
+            discountPercent?: null | number;
         };
         ChargeRow: {
             /** Format: int64 */
@@ -6349,6 +6423,7 @@ export interface components {
             /** Format: double */
             minimum?: null | number;
             authorization?: null | components["schemas"]["ChargeAuthorization"];
+            rating?: null | components["schemas"]["ClassRating"];
         };
         /** @description A date by which something has to be done about a claim. */
         ClaimDeadline: {
@@ -6420,6 +6495,145 @@ export interface components {
             /** @description The carrier's bills for the leg. */
             bills: components["schemas"]["BillRow"][];
             events: components["schemas"]["EventRow"][];
+        };
+        /** @description The rates of one freight class up to a distance. */
+        ClassRateRow: {
+            /**
+             * Format: int32
+             * @description The longest haul they are for, above 0.
+             */
+            upToMiles: number;
+            /**
+             * Format: double
+             * @description One of IReadOnlyList&lt;decimal&gt; FreightClass.All.
+             */
+            class: number;
+            /** @description Dollars per hundredweight, one for each weight break of the table. */
+            perCwt?: number[];
+        };
+        /**
+         * @description A table of less-than-truckload rates: dollars per hundredweight by distance, freight class and weight. The terms that go with it apply to
+         *     each load unless the load has its own.
+         */
+        ClassRates: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            currency: components["schemas"]["Currency"];
+            /**
+             * Format: double
+             * @description Taken from the rates, 0 to 99.99.
+             */
+            discountPercent: number;
+            /**
+             * Format: double
+             * @description What is charged at least after the discount, in dollars; null without a minimum.
+             */
+            minimum: null | number;
+            /**
+             * Format: double
+             * @description Fuel surcharge on the charge after the discount, 0 to 100; proposed for each load.
+             */
+            surchargePercent: number;
+            /** @description Weight breaks in pounds, rising from 0: a load is rated at the highest one it reaches. */
+            breaks: number[];
+            rows: components["schemas"]["ClassRateRow"][];
+            /**
+             * @description False once removed from the list; loads of the past still name it.
+             * @default true
+             */
+            isActive: boolean;
+        };
+        /** @description The rates of a table, as read from its file. */
+        ClassRatesFile: {
+            breaks: number[];
+            rows: components["schemas"]["ClassRateRow"][];
+        };
+        ClassRatesRequest: {
+            name: null | string;
+            /** Format: double */
+            discountPercent: null | number;
+            /**
+             * Format: double
+             * @description What is charged at least after the discount, in the table's currency; null without a minimum.
+             */
+            minimum: null | number;
+            /** Format: double */
+            surchargePercent: null | number;
+            currency?: null | components["schemas"]["Currency"];
+            rates?: null | components["schemas"]["ClassRatesFile"];
+            /**
+             * @description False to remove it from the list.
+             * @default true
+             */
+            active: boolean;
+        };
+        /** @description How a charge by class came about, kept with the charge. Amounts are in the currency of the load. */
+        ClassRating: {
+            /** Format: int64 */
+            tableId: number;
+            /** @description The name of the rate table at the time. */
+            table: string;
+            /** Format: int32 */
+            upToMiles: number;
+            /**
+             * Format: int32
+             * @description The weight break that was used.
+             */
+            fromLb: number;
+            lines: components["schemas"]["ClassRatingLine"][];
+            /**
+             * Format: double
+             * @description Before the discount.
+             */
+            gross: number;
+            /**
+             * Format: double
+             * @description 0 to 99.99.
+             */
+            discountPercent: number;
+            /**
+             * Format: double
+             * @description What is charged at least after the discount; null without a minimum.
+             */
+            minimum: null | number;
+            /**
+             * Format: double
+             * @description What is charged.
+             */
+            net: number;
+            /**
+             * Format: int32
+             * @description Pounds charged, with any deficit weight.
+             */
+            chargedLb?: number;
+            /**
+             * @description In words, as an invoice shows it.
+             * @example class 70: 1,200 lb at 24.31; 62 % discount
+             */
+            described?: null | string;
+        };
+        /** @description One class of a rated load. */
+        ClassRatingLine: {
+            /** Format: double */
+            class: number;
+            /**
+             * Format: int32
+             * @description Pounds charged.
+             */
+            weightLb: number;
+            /**
+             * Format: double
+             * @description Dollars per hundredweight.
+             */
+            perCwt: number;
+            /** Format: double */
+            amount: number;
+            /**
+             * @description Whether it is weight that is not there, charged to reach the next weight break.
+             * @default false
+             */
+            isDeficit: boolean;
         };
         /**
          * @description How times of day are shown: 14:30 or 2:30 PM.
@@ -9611,6 +9825,10 @@ export interface components {
         /** @description A charge while it is entered. */
         PreviewedCharge: {
             amount: null | components["schemas"]["Money"];
+            /** @description How it came about, when by class: in words. */
+            rating?: null | string;
+            /** @description Why it cannot be priced yet, when by class. */
+            why?: null | string;
         };
         /** @description Charges to price while a load is entered. */
         PriceRequest: {
@@ -9620,11 +9838,8 @@ export interface components {
              * @description The load's miles, when known.
              */
             miles: null | number;
-            /**
-             * Format: int32
-             * @description The freight's weight, when known.
-             */
-            weightLb: null | number;
+            /** @description The freight, as far as it is entered. */
+            freight: null | components["schemas"]["FreightRequest"][];
             minimum: null | components["schemas"]["Money"];
             currency?: null | components["schemas"]["Currency"];
         };
@@ -15883,6 +16098,141 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChargePreview"];
+                };
+            };
+        };
+    };
+    getClassRates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassRates"][];
+                };
+            };
+        };
+    };
+    addClassRates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassRatesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassRates"];
+                };
+            };
+        };
+    };
+    exportClassRates: {
+        parameters: {
+            query?: {
+                format?: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    readClassRates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+                "*/*": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassRatesFile"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    changeClassRates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassRatesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassRates"];
                 };
             };
         };

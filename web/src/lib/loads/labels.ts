@@ -100,6 +100,7 @@ export const basisLabels: Record<string, string> = {
   per_mile: 'per mile',
   per_cwt: 'per cwt',
   percent: '% of line haul',
+  by_class: 'by class',
 };
 export const holdLabels: Record<string, string> = {
   credit: 'Over credit limit',

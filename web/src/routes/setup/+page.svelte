@@ -8,9 +8,8 @@
   import CompanySheet from '$lib/companies/CompanySheet.svelte';
   import FleetForm from '$lib/companies/FleetForm.svelte';
   import EquipmentMatches from '$lib/companies/EquipmentMatches.svelte';
-  import BodyStyleList from '$lib/companies/BodyStyleList.svelte';
-  import ProductList from '$lib/companies/ProductList.svelte';
   import FeatureList from '$lib/companies/FeatureList.svelte';
+  import FreightLists from '$lib/companies/FreightLists.svelte';
   import FleetLists from '$lib/companies/FleetLists.svelte';
   import PlaceForm from '$lib/companies/PlaceForm.svelte';
   import PlaceDetails from '$lib/companies/PlaceDetails.svelte';
@@ -101,6 +100,7 @@
         { id: 'everyone', label: 'All companies' },
         { id: 'places', label: 'Places' },
         { id: 'fleet', label: 'Fleet' },
+        { id: 'freight', label: 'Freight and rates' },
         { id: 'fields', label: 'Custom fields' },
         { id: 'settings', label: 'Company settings' },
         { id: 'units', label: 'Offices and groups' },
@@ -184,12 +184,12 @@
         <Roles />
       {:else if tab === 'audit'}
         <Audit />
+      {:else if tab === 'freight'}
+        <FreightLists />
       {:else if fleet}
         <FleetLists {fleet} {driverId} />
         <EquipmentMatches />
         <FeatureList />
-        <ProductList />
-        <BodyStyleList />
       {/if}
     </div>
   </section>

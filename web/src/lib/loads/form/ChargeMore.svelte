@@ -3,7 +3,7 @@
   import TextField from '$ui/TextField.svelte';
   import type { Charge } from './typed';
 
-  /** What few charges have: a minimum, and who authorized it. */
+  /** What few charges have: a minimum, a discount, and who authorized it. */
   interface Props {
     charge: Charge;
     at: (field: string) => string | undefined;
@@ -20,6 +20,15 @@
       inputmode="decimal"
       bind:value={charge.minimum}
       problem={at('minimum')}
+    />
+  {/if}
+  {#if charge.basis === 'by_class'}
+    <TextField
+      class="col-span-2"
+      label="Discount, %"
+      inputmode="decimal"
+      bind:value={charge.discount}
+      problem={at('discountPercent')}
     />
   {/if}
   <TextField

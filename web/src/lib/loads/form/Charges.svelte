@@ -1,6 +1,8 @@
 <script lang="ts">
-  import type { Refused, Schemas } from '$lib/api/client';
+  import { api, take, type Refused, type Schemas } from '$lib/api/client';
   import { figure } from '$lib/money';
+  import { session } from '$lib/state/session.svelte';
+  import { showError } from '$lib/state/messages.svelte';
   import { hours } from '$lib/time/when';
   import { options } from '$lib/words';
   import { inCurrency } from '$ui/currency';
@@ -14,9 +16,9 @@
   import X from '@lucide/svelte/icons/x';
   import { chargeLabels } from '../labels';
   import ChargeMore from './ChargeMore.svelte';
-  import { newCharge, type Typed } from './typed';
+  import { newCharge, type Charge, type Typed } from './typed';
 
-  /** Customer charges: flat, or a rate times miles, weight or the line haul. */
+  /** Customer charges: flat, a rate times miles, weight or the line haul, or by freight class. */
   interface Props {
     typed: Typed;
     refused: Refused | null;
@@ -37,7 +39,18 @@
     { value: 'per_mile', label: 'per mile' },
     { value: 'per_cwt', label: 'per cwt' },
     { value: 'percent', label: '% of line haul' },
+    { value: 'by_class', label: 'by class' },
   ];
+  const suits = (basis: string, kind: string) => basis !== (kind === 'line_haul' ? 'percent' : 'by_class');
+  let tables = $state<Schemas['ClassRates'][]>([]);
+  if (session.may('rates.see')) take(api.GET('/api/class-rates')).then((all) => (tables = all), showError);
+  /** Choosing a rate table proposes its fuel surcharge. */
+  function choose(charge: Charge, id: string) {
+    charge.classRates = id;
+    const percent = tables.find((t) => String(t.id) === id)?.surchargePercent;
+    if (percent && typed.charges.every((c) => c.kind !== 'fuel_surcharge'))
+      typed.charges.push({ ...newCharge('fuel_surcharge'), basis: 'percent', rate: String(percent) });
+  }
 </script>
 
 <Part title="Charges" whole>
@@ -50,29 +63,24 @@
         )}><Plus size={14} />Charge</Button
     >{/snippet}
   {#each typed.charges as charge, i (charge.key)}
-    <div class="mb-2 grid grid-cols-12 items-start gap-2">
+    <div class="mb-2 grid grid-cols-[1.4fr_1fr_1.2fr_1fr_3.2rem] items-start gap-2">
       {#if i === 0}
-        <p class="col-span-3 pt-7 font-bold">Line haul</p>
+        <p class="pt-7 font-bold">Line haul</p>
       {:else}
-        <Choice
-          class="col-span-3"
-          label="Charge type"
-          bind:value={charge.kind}
-          problem={at(i, 'kind')}
-          options={options(chargeLabels)}
-        />
+        <Choice label="Charge type" bind:value={charge.kind} problem={at(i, 'kind')} options={options(chargeLabels)} />
       {/if}
       {#if charge.basis === 'flat'}
-        <MoneyField
-          class="col-span-3"
-          label="Amount, USD"
-          required={i === 0}
-          bind:value={charge.amount}
-          problem={at(i, 'amount')}
+        <MoneyField label="Amount, USD" required={i === 0} bind:value={charge.amount} problem={at(i, 'amount')} />
+      {:else if charge.basis === 'by_class'}
+        <Choice
+          label="Rate table"
+          required
+          bind:value={() => charge.classRates, (id) => choose(charge, id)}
+          problem={at(i, 'classRatesId')}
+          options={tables.map((t) => ({ value: String(t.id), label: t.name }))}
         />
       {:else}
         <TextField
-          class="col-span-3"
           label={charge.basis === 'percent' ? 'Percent' : `Rate, ${currency}`}
           inputmode="decimal"
           required={i === 0}
@@ -81,14 +89,12 @@
         />
       {/if}
       <Choice
-        class="col-span-2"
         label="Rate basis"
         bind:value={charge.basis}
         problem={at(i, 'basis')}
-        options={bases.filter((b) => charge.kind !== 'line_haul' || b.value !== 'percent')}
+        options={bases.filter((b) => suits(b.value, charge.kind))}
       />
       <TextField
-        class="col-span-3"
         label="Description"
         bind:value={charge.description}
         maxlength={200}
@@ -113,6 +119,11 @@
           >{/if}
       </span>
     </div>
+    {#if charge.basis === 'by_class' && (price?.charges[i]?.rating || price?.charges[i]?.why)}
+      <p class="text-mute -mt-1 mb-2 text-sm" role="status">
+        {tables.length ? (price.charges[i].rating ?? price.charges[i].why) : 'No rate tables: add one in Setup.'}
+      </p>
+    {/if}
     {#if charge.more}<ChargeMore bind:charge={typed.charges[i]} at={(field) => at(i, field)} />{/if}
   {/each}
   <p class="flex justify-between pr-[8.5%]">

@@ -1,6 +1,6 @@
 import { Refused, type Money, type Schemas } from '../../api/client';
 import type { Freight } from './freight';
-import { routeTo, type Typed } from './typed';
+import { routeTo, type Charge, type Typed } from './typed';
 
 /** A number as typed; NaN when invalid, null when empty. */
 export const number = (t: string) => (t.trim() === '' ? null : Number(t.replace(/[,\s]/g, '')));
@@ -27,10 +27,14 @@ export function unreadable(t: Typed): Refused | null {
       problems.push({ code: 'number', message: 'Enter the volume as a number.', field: `freight[${i}].bulk.volume` });
   });
   t.charges.forEach((c, i) => {
-    if (c.basis !== 'flat' && Number.isNaN(number(c.rate)))
-      problems.push({ code: 'number', message: 'Enter the rate as a number.', field: `charges[${i}].rate` });
-    if (c.basis !== 'flat' && Number.isNaN(number(c.minimum)))
-      problems.push({ code: 'number', message: 'Enter the minimum as a number.', field: `charges[${i}].minimum` });
+    if (c.basis === 'flat') return;
+    for (const [value, field, name] of [
+      [c.rate, 'rate', 'rate'],
+      [c.minimum, 'minimum', 'minimum'],
+      [c.discount, 'discountPercent', 'discount'],
+    ] as const)
+      if (Number.isNaN(number(value)))
+        problems.push({ code: 'number', message: `Enter the ${name} as a number.`, field: `charges[${i}].${field}` });
   });
   return problems.length ? new Refused('Some fields are not valid.', 422, problems) : null;
 }
@@ -70,6 +74,23 @@ const freightRequest = (f: Freight): Schemas['FreightRequest'] => ({
   emergencyPhone: (f.hazmat && f.emergency) || undefined,
 });
 
+/** A charge with the fields that its basis has. */
+const chargeRequest = (c: Charge): Schemas['ChargeRequest'] => {
+  const byClass = c.basis === 'by_class';
+  return {
+    kind: c.kind as Schemas['ChargeKind'],
+    description: c.description || null,
+    basis: c.basis as Schemas['ChargeBasis'],
+    rate: c.basis === 'flat' || byClass ? null : number(c.rate),
+    amount: c.basis === 'flat' ? (c.amount ?? null) : null,
+    minimum: c.basis === 'flat' ? null : number(c.minimum) || null,
+    classRatesId: byClass ? Number(c.classRates) || null : null,
+    discountPercent: byClass ? number(c.discount) : null,
+    authorization:
+      c.by || c.on || c.reference ? { by: c.by || null, on: c.on || null, reference: c.reference || null } : null,
+  };
+};
+
 /** The request to the server. */
 export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): Schemas['LoadRequest'] {
   return {
@@ -91,18 +112,7 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
       note: s.note || null,
     })),
     freight: t.freight.map(freightRequest),
-    charges: t.charges
-      .filter((c) => !draft || c.amount || c.rate)
-      .map((c) => ({
-        kind: c.kind as Schemas['ChargeRequest']['kind'],
-        description: c.description || null,
-        basis: c.basis as Schemas['ChargeRequest']['basis'],
-        rate: c.basis === 'flat' ? null : number(c.rate),
-        amount: c.basis === 'flat' ? (c.amount ?? null) : null,
-        minimum: c.basis === 'flat' ? null : number(c.minimum) || null,
-        authorization:
-          c.by || c.on || c.reference ? { by: c.by || null, on: c.on || null, reference: c.reference || null } : null,
-      })),
+    charges: t.charges.filter((c) => !draft || c.amount || c.rate || c.basis === 'by_class').map(chargeRequest),
     references: t.references
       .filter((r) => r.value.trim())
       .map((r) => ({ kind: r.kind as Schemas['ReferenceKind'], value: r.value, stop: Number(r.stop) || null })),
@@ -116,21 +126,16 @@ export function requestOf(t: Typed, draft: boolean, keepNumber: string | null): 
 }
 
 /** What the server needs to price the charges entered so far. */
-export const toPrice = (t: Typed, miles: number | null, minimum: Money | null): Schemas['PriceRequest'] => {
-  const weight = t.freight.map((f) => number(f.weight) || 0).reduce((a, b) => a + b, 0);
-  return {
-    charges: t.charges.map((c) => ({
-      kind: c.kind as Schemas['ChargeKind'],
-      description: null,
-      basis: c.basis as Schemas['ChargeBasis'],
-      amount: c.basis === 'flat' ? c.amount : null,
-      rate: c.basis === 'flat' ? null : number(c.rate) || null,
-      minimum: c.basis === 'flat' ? null : number(c.minimum) || null,
-      authorization: null,
-    })),
-    miles,
-    weightLb: weight ? Math.round(weight) : null,
-    minimum,
-    currency: (t.billTo ?? t.customer)?.currency ?? null,
-  };
-};
+export const toPrice = (t: Typed, miles: number | null, minimum: Money | null): Schemas['PriceRequest'] => ({
+  charges: t.charges.map(chargeRequest).map((c) => ({
+    ...c,
+    // A rate that is not a number yet is no rate.
+    rate: c.rate || null,
+    description: null,
+    authorization: null,
+  })),
+  miles,
+  freight: t.freight.map(freightRequest),
+  minimum,
+  currency: (t.billTo ?? t.customer)?.currency ?? null,
+});

@@ -153,7 +153,27 @@ describe('a load in the form', () => {
     const asked = toPrice(typed, 344, null);
     expect(asked.charges?.map((c) => c.rate)).toEqual([2.5, null, null]);
     expect(asked.charges?.map((c) => c.amount?.amount)).toEqual([undefined, undefined, '80.00']);
-    expect([asked.miles, asked.weightLb]).toEqual([344, 38_400]);
+    expect([asked.miles, asked.freight?.map((f) => f.weightLb)]).toEqual([344, [38_400, null]]);
+  });
+
+  it('sends a rate table, a discount and a minimum for a line haul by class, and what its surcharge is', () => {
+    const typed = nothing();
+    typed.charges = [
+      { ...newCharge('line_haul'), basis: 'by_class', classRates: '7', discount: '55.5', minimum: '120', rate: '9' },
+      {
+        ...newCharge('other'),
+        basis: 'flat',
+        classRates: '7',
+        discount: '5',
+        amount: { amount: '5.00', currency: 'USD' },
+      },
+    ];
+    const [haul, other] = requestOf(typed, false, null).charges!;
+    expect([haul.classRatesId, haul.discountPercent, haul.minimum, haul.rate]).toEqual([7, 55.5, 120, null]);
+    expect([other.classRatesId, other.discountPercent, other.minimum]).toEqual([null, null, null]);
+
+    typed.charges[0].discount = 'half';
+    expect(unreadable(typed)?.at('charges[0].discountPercent')).toBe('Enter the discount as a number.');
   });
 });
 

@@ -26,6 +26,9 @@ export interface Charge {
   rate: string;
   minimum: string;
   amount: Money | null;
+  /** By class: the rate table, as a string for the select, and a discount instead of the table's. */
+  classRates: string;
+  discount: string;
   by: string;
   on: string;
   reference: string;
@@ -79,6 +82,8 @@ export const newCharge = (kind: string): Charge => ({
   rate: '',
   minimum: '',
   amount: null,
+  classRates: '',
+  discount: '',
   by: '',
   on: '',
   reference: '',
@@ -98,6 +103,8 @@ export const chargeOf = (c: Schemas['ChargeRow']): Charge => ({
       : c.kind === 'discount'
         ? fromCents(-cents(c.amount), c.amount.currency)
         : c.amount,
+  classRates: text(c.rating?.tableId),
+  discount: text(c.rating?.discountPercent),
   by: c.authorization?.by ?? '',
   on: c.authorization?.on ?? '',
   reference: c.authorization?.reference ?? '',
@@ -236,6 +243,6 @@ export const rekeyed = (t: Typed): Typed => ({
   stops: t.stops.map((x) => ({ ...x, key: nextKey() })),
   // A draft saved by an earlier version has no field that is new.
   freight: t.freight.map((x) => ({ ...newFreight(), ...x, key: nextKey() })),
-  charges: t.charges.map((x) => ({ ...x, key: nextKey() })),
+  charges: t.charges.map((x) => ({ ...newCharge(x.kind), ...x, key: nextKey() })),
   references: t.references.map((x) => ({ ...x, key: nextKey() })),
 });

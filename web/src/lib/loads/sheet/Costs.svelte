@@ -80,6 +80,7 @@
                   {basisLabels[charge.basis ?? 'flat']}{charge.minimum
                     ? `, minimum ${charge.minimum.toFixed(2)}`
                     : ''}</span
+                >{/if}{#if charge.rating}<span class="text-mute block text-sm">{charge.rating.described}</span
                 >{/if}{#if charge.authorization}<span class="text-mute block text-sm"
                   >authorized by {charge.authorization.by}{charge.authorization.on
                     ? ` ${formatDay(charge.authorization.on)}`
