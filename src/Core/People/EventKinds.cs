@@ -73,6 +73,23 @@ public static class EventKinds
     );
     public static readonly EventKind LoadUnassigned = Add("load.unassigned", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadHandedOver = Add("load.handed_over", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind LoadDivided = Add("load.divided", "load", Right.LoadsSee, Topic.Loads, Topic.Companies, Topic.Places);
+    public static readonly EventKind LoadCombined = Add(
+        "load.combined",
+        "load",
+        Right.LoadsSee,
+        Topic.Loads,
+        Topic.Companies,
+        Topic.Places
+    );
+    public static readonly EventKind LoadRestored = Add(
+        "load.restored",
+        "load",
+        Right.LoadsSee,
+        Topic.Loads,
+        Topic.Companies,
+        Topic.Places
+    );
     public static readonly EventKind LoadSplit = Add("load.split", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind LoadJoined = Add("load.joined", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TransferMoved = Add("transfer.moved", "load", Right.LoadsSee, Topic.Loads);

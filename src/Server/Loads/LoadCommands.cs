@@ -78,6 +78,29 @@ public sealed record FreightRequest(
     VehicleOrder? Vehicle = null
 )
 {
+    /// <summary>A stored line as it was entered.</summary>
+    public static FreightRequest Of(FreightRow f) =>
+        new(
+            f.Description,
+            f.Pieces,
+            f.Pallets,
+            f.WeightLb,
+            f.TemperatureF,
+            f.LengthIn,
+            f.WidthIn,
+            f.HeightIn,
+            f.Hazmat,
+            f.UnNumber,
+            f.HazmatName,
+            f.HazardClass,
+            f.PackingGroup,
+            f.EmergencyPhone,
+            f.Stackable,
+            f.FreightClass,
+            f.Bulk is { } bulk ? new BulkOrder(bulk.ProductId, bulk.Gallons, VolumeUnit.Gallons, bulk.OwnCompartments) : null,
+            f.Vehicle is { } v ? new VehicleOrder(v.Year, v.Make, v.Model, v.Vin, v.Body, v.Runs, v.Keys) : null
+        );
+
     public FreightOrder Order() =>
         new(
             Description,
@@ -222,6 +245,43 @@ public sealed record LoadRequest(
     decimal? Cod = null
 )
 {
+    /// <summary>A load as it would be booked again.</summary>
+    public static LoadRequest Of(LoadSheet sheet) =>
+        new(
+            sheet.Load.CustomerId,
+            sheet.Load.Reference,
+            sheet.Load.Equipment,
+            sheet
+                .Load.Stops.Select(s => new StopRequest(
+                    s.Kind,
+                    s.PlaceId,
+                    s.From,
+                    s.Until,
+                    s.Note,
+                    s.MilesSet is null && s.Via is not { Count: > 0 }
+                        ? null
+                        : new RouteOverrideRequest(
+                            s.MilesSet,
+                            s.MilesWhy,
+                            (s.Via ?? []).Select(v => new ViaRequest(v.Name, v.Point.Latitude, v.Point.Longitude)).ToList()
+                        )
+                ))
+                .ToList(),
+            sheet.Freight.Select(FreightRequest.Of).ToList(),
+            sheet.Charges.Select(ChargeRequest.Of).ToList(),
+            sheet.DriverInstructions,
+            sheet.Load.State == LoadState.Draft,
+            sheet.CarrierInstructions,
+            null,
+            sheet.References.Select(r => new ReferenceRequest(r.Kind, r.Value, r.Stop)).ToList(),
+            sheet.CustomFields.Select(f => new CustomValueRequest(f.FieldId, f.Value)).ToList(),
+            sheet.OfficeId,
+            sheet.Load.BillToId,
+            sheet.Load.FreightTerms,
+            sheet.Load.Features.ToList<string?>(),
+            sheet.Load.Cod?.Amount.Amount
+        );
+
     public LoadOrder Order() =>
         new(
             CustomerId,
@@ -286,12 +346,18 @@ public static class LoadCommands
     internal static async Task<Outcome<BookedAnswer>> Book(CommandContext w, LoadRequest request, MoveOf? move)
     {
         var decided = await Decide(w, request, move);
-        if (!decided.Ok)
-        {
-            return decided.Problems;
-        }
+        return decided.Ok ? await Book(w, decided.Value) : decided.Problems;
+    }
 
-        var load = decided.Value;
+    /// <summary>Books what was ordered: a load made of others.</summary>
+    internal static async Task<Outcome<BookedAnswer>> Book(CommandContext w, LoadOrder order)
+    {
+        var decided = await Decide(w, order);
+        return decided.Ok ? await Book(w, decided.Value) : decided.Problems;
+    }
+
+    private static async Task<BookedAnswer> Book(CommandContext w, BookedLoad load)
+    {
         var number = load.Number ?? await NextFree(w);
         var id = await LoadWrites.Add(w, number, load);
         var held = await CheckCredit(w, id, load);
@@ -508,17 +574,28 @@ public static class LoadCommands
     }
 
     /// <param name="move">Set for a move; a load stays what it is when it is edited.</param>
-    private static async Task<Outcome<BookedLoad>> Decide(CommandContext w, LoadRequest request, MoveOf? move)
+    private static Task<Outcome<BookedLoad>> Decide(CommandContext w, LoadRequest request, MoveOf? move) =>
+        Decide(
+            w,
+            request.Order() with
+            {
+                Move = move,
+            },
+            (request.Charges ?? []).Select(c => c?.Amount?.Currency).OfType<Currency>().ToList()
+        );
+
+    /// <param name="currencies">Those of the amounts as they were sent.</param>
+    private static async Task<Outcome<BookedLoad>> Decide(CommandContext w, LoadOrder order, IReadOnlyList<Currency>? currencies = null)
     {
         var access = w.Actor.Access;
         var limits = access?.Limits ?? ViewLimits.None;
-        var office = limits.OfficeFor(request.OfficeId, access?.OfficeId);
+        var office = limits.OfficeFor(order.OfficeId, access?.OfficeId);
         if (!office.Ok)
         {
             return office.Problems;
         }
 
-        if ((limits.RefusesCustomer(request.CustomerId) ?? limits.RefusesCustomer(request.BillToId ?? request.CustomerId)) is { } refused)
+        if ((limits.RefusesCustomer(order.CustomerId) ?? limits.RefusesCustomer(order.BillToId ?? order.CustomerId)) is { } refused)
         {
             return refused;
         }
@@ -528,17 +605,17 @@ public static class LoadCommands
             return Problem.Missing("This office", "officeId");
         }
 
-        var order = request.Order() with { OfficeId = office.Value, Move = move };
         var places = await PlaceStore.Known(w.Db, order.Stops.Select(s => s.PlaceId).OfType<long>());
         var customer = order.CustomerId is { } id ? await CompanyStore.Get(w.Db, id) : null;
         var billTo = order.BillToId is { } payer ? await CompanyStore.Get(w.Db, payer) : null;
         var currency = (billTo ?? customer)?.Currency ?? Currency.USD;
-        return request.Charges?.Any(c => c?.Amount is { } amount && amount.Currency != currency) == true
+        return currencies?.Any(c => c != currency) == true
             ? new Problem("currency", $"The charges must be in {currency.Format()}, which the load is billed in.", "charges")
             : Booking.Decide(
                 Routing.Roads,
                 order with
                 {
+                    OfficeId = office.Value,
                     Currency = currency,
                 },
                 places,

@@ -161,6 +161,24 @@ public static class LoadEndpoints
             .Needs(Right.LoadsBook)
             .WithName("cancelLoad");
 
+        api.MapPost("/loads/{id:long}/divide", (long id, DivideRequest request, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, w => RegroupCommands.Divide(w, id, request))
+            )
+            .Needs(Right.LoadsBook)
+            .WithName("divideLoad");
+
+        api.MapPost("/loads/combine", (CombineRequest request, HttpContext http, Commands commands) =>
+                commands.Once(http, request, w => RegroupCommands.Combine(w, request))
+            )
+            .Needs(Right.LoadsBook)
+            .WithName("combineLoads");
+
+        api.MapPost("/loads/{id:long}/restore", (long id, HttpContext http, Commands commands) =>
+                commands.OnLoad(http, id, w => RegroupCommands.Restore(w, id))
+            )
+            .Needs(Right.LoadsBook)
+            .WithName("restoreLoad");
+
         api.MapPost("/loads/{id:long}/override-hold", (long id, OverrideHoldRequest request, HttpContext http, Commands commands) =>
                 commands.OnLoad(http, id, w => LoadCommands.OverrideHold(w, id, request))
             )

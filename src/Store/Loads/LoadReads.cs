@@ -171,6 +171,8 @@ public static class LoadReads
         List<ChargeRow> charges = [];
         List<ReferenceRow> references = [];
         List<CustomValueRow> own = [];
+        List<LoadLink> replacedBy = [];
+        List<LoadLink> replaces = [];
         await db.Together(
             [("id", id)],
             ($"{FreightLineSql.Select} where f.load_id = @id order by f.seq", r => freight.Add(FreightLineSql.Row(r))),
@@ -199,6 +201,13 @@ public static class LoadReads
                 f.seq, f.id
                 """,
                 r => own.Add(new CustomValueRow(r.Long("id"), r.Text("name"), r.Text("value")))
+            ),
+            (
+                """
+                select r.old_id = @id as later, l.id, l.number from load_replacements r join loads l on l.id in (r.old_id, r.new_id) and l.id <> @id
+                where @id in (r.old_id, r.new_id) order by l.id
+                """,
+                r => (r.Bool("later") ? replacedBy : replaces).Add(new LoadLink(r.Long("id"), r.Text("number")))
             )
         );
         var holds = await HoldStore.Of(db, id);
@@ -247,7 +256,11 @@ public static class LoadReads
                     invoices.Where(i => i.Supplement).Select(i => i.Invoice).ToList(),
                     r.LongOrNull("office_id"),
                     r.TextOrNull("office")
-                ),
+                )
+                {
+                    ReplacedBy = replacedBy,
+                    Replaces = replaces,
+                },
                 ("id", id)
             )
         )!;

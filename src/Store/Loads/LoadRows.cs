@@ -506,6 +506,9 @@ public sealed record LoadInvoice(
     [property: SeenWith(Right.RatesSee, Right.BillingSee)] Money Paid
 );
 
+/// <summary>Another load, to go to.</summary>
+public sealed record LoadLink(long Id, string Number);
+
 /// <summary>A complete load.</summary>
 /// <param name="Supplements">The invoices of its late charges.</param>
 public sealed record LoadSheet(
@@ -528,6 +531,12 @@ public sealed record LoadSheet(
     string? Office
 )
 {
+    /// <summary>The loads that it was divided into, or combined into; empty when it was not.</summary>
+    public IReadOnlyList<LoadLink> ReplacedBy { get; init; } = [];
+
+    /// <summary>The loads that it replaced.</summary>
+    public IReadOnlyList<LoadLink> Replaces { get; init; } = [];
+
     /// <summary>The leg in progress: the first whose freight was not left at its end; null on a draft.</summary>
     public LegRow? Leg => Legs.FirstOrDefault(l => l.HandedOverAt is null);
 

@@ -136,6 +136,59 @@ public static class LoadWrites
         );
     }
 
+    /// <summary>Cancels loads without a charge.</summary>
+    public static Task Cancel(CommandContext w, IReadOnlyCollection<long> ids, string why) =>
+        w.Db.Run(
+            "update loads set cancelled_at = @now, cancelled_why = @why, state = 'cancelled', to_cover = null where id = any(@ids)",
+            ("ids", ids.ToArray()),
+            ("now", w.Now),
+            ("why", why)
+        );
+
+    /// <summary>Changes the reason for which loads were canceled.</summary>
+    public static Task CancelledWhy(NpgsqlConnection db, IReadOnlyCollection<long> ids, string why) =>
+        db.Run("update loads set cancelled_why = @why where id = any(@ids)", ("ids", ids.ToArray()), ("why", why));
+
+    /// <summary>Loads that were canceled are open again.</summary>
+    public static Task Reopen(NpgsqlConnection db, IReadOnlyCollection<long> ids) =>
+        db.Run(
+            """
+            update loads set cancelled_at = null, cancelled_why = null, state = case when is_draft then 'draft' else 'booked' end,
+                to_cover = case when is_draft then null else 1 end where id = any(@ids)
+            """,
+            ("ids", ids.ToArray())
+        );
+
+    /// <summary>Says of loads which ones replace them.</summary>
+    public static Task Replaced(NpgsqlConnection db, IReadOnlyCollection<long> old, IReadOnlyCollection<long> by) =>
+        db.Run(
+            "insert into load_replacements (old_id, new_id) select o, n from unnest(@old::bigint[]) o cross join unnest(@by::bigint[]) n",
+            ("old", old.ToArray()),
+            ("by", by.ToArray())
+        );
+
+    /// <summary>The loads that were replaced together with one, itself included, and those that replaced them; both empty when it was not.</summary>
+    public static async Task<(List<long> Old, List<long> By)> Replacements(NpgsqlConnection db, long id)
+    {
+        var pairs = await db.Rows(
+            """
+            select r.old_id, r.new_id from load_replacements r where r.new_id = any(array(select new_id from load_replacements where old_id = @id))
+            order by 1, 2
+            """,
+            r => (Old: r.Long("old_id"), By: r.Long("new_id")),
+            ("id", id)
+        );
+        return (pairs.Select(p => p.Old).Distinct().ToList(), pairs.Select(p => p.By).Distinct().ToList());
+    }
+
+    /// <summary>Forgets what replaced loads.</summary>
+    public static Task NotReplaced(NpgsqlConnection db, IReadOnlyCollection<long> old) =>
+        db.Run("delete from load_replacements where old_id = any(@old)", ("old", old.ToArray()));
+
+    /// <summary>Tracking links of loads lead to another one from now on.</summary>
+    public static Task MoveTrackLinks(NpgsqlConnection db, IReadOnlyCollection<long> from, long to) =>
+        db.Run("update track_links set load_id = @to where load_id = any(@from)", ("from", from.ToArray()), ("to", to));
+
     public static Task WriteStop(CommandContext w, StopRow before, StopChange change, string via) =>
         w.Db.Run(
             """

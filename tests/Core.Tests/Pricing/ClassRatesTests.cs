@@ -148,8 +148,8 @@ public class ClassRatesTests
         var read = ClassRates.Read(ClassRates.Cells(Table.Breaks, Table.Rows.Reverse().ToList())).Value;
         Assert.Equal(Table.Breaks, read.Breaks);
         Assert.Equal(
-            Table.Rows.Select(r => (r.UpToMiles, r.Class, string.Join(' ', r.PerCwt))),
-            read.Rows.Select(r => (r.UpToMiles, r.Class, string.Join(' ', r.PerCwt)))
+            Table.Rows.Select(r => (r.UpToMiles, r.Class, string.Join(' ', r.PerCwt.Select(c => $"{c:0.####}")))),
+            read.Rows.Select(r => (r.UpToMiles, r.Class, string.Join(' ', r.PerCwt.Select(c => $"{c:0.####}"))))
         );
     }
 

@@ -891,6 +891,17 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
                 }
             ),
             [$"PUT /api/drivers/{business.Ids["moses"]}/home-by"] = Node(new { at = "2027-01-04T00:00:00Z" }),
+            [$"POST /api/loads/{booked}/divide"] = Node(
+                new
+                {
+                    parts = new[]
+                    {
+                        new { stops = new[] { 1, 2 }, amounts = new[] { 9m } },
+                        new { stops = new[] { 1, 2 }, amounts = new[] { 11m } },
+                    },
+                }
+            ),
+            ["POST /api/loads/combine"] = Node(new { loadIds = new[] { booked, apart } }),
             [$"POST /api/loads/{booked}/split"] = Split("2026-12-02T12:00:00"),
             [$"PUT /api/loads/{apart}/transfers/{transfer}"] = Split("2026-12-04T12:00:00"),
             [$"POST /api/loads/{apart}/transfers/{transfer}"] = JsonNode.Parse("""{"event":"left","at":"2026-11-20T10:00:00Z"}"""),

@@ -2228,6 +2228,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/loads/{id}/divide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["divideLoad"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/combine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["combineLoads"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/loads/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["restoreLoad"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/loads/{id}/override-hold": {
         parameters: {
             query?: never;
@@ -6711,6 +6759,10 @@ export interface components {
              */
             scale: number;
         };
+        CombineRequest: {
+            /** @description The loads that become one, the one whose reference is kept first. */
+            loadIds: null | number[];
+        };
         /** @description A driver's booking, or their time off. */
         CommitmentRow: {
             /** @description Null for time off. */
@@ -7358,6 +7410,16 @@ export interface components {
             issuedAt: components["schemas"]["Instant"];
             issuedBy: null | string;
             lastUsedAt: null | components["schemas"]["Instant"];
+        };
+        DivideRequest: {
+            /** @description The loads it is divided into. */
+            parts: null | components["schemas"]["DividedPartRequest"][];
+        };
+        DividedPartRequest: {
+            /** @description Its stops, counted from 1, in order. */
+            stops: null | number[];
+            /** @description How much of each freight line it gets: gallons, pallets, pieces or pounds, whichever the line has first. */
+            amounts: null | number[];
         };
         /**
          * @description What a document is.
@@ -8451,6 +8513,12 @@ export interface components {
             needsYou: boolean;
             open: null | components["schemas"]["OpenLegView"];
         };
+        /** @description Another load, to go to. */
+        LoadLink: {
+            /** Format: int64 */
+            id: number;
+            number: string;
+        };
         LoadMilesResult: {
             /** Format: int64 */
             loadId: number;
@@ -8596,6 +8664,10 @@ export interface components {
             /** Format: int64 */
             officeId: null | number;
             office: null | string;
+            /** @description The loads that it was divided into, or combined into; empty when it was not. */
+            replacedBy?: components["schemas"]["LoadLink"][];
+            /** @description The loads that it replaced. */
+            replaces?: components["schemas"]["LoadLink"][];
             /** @description The leg in progress: the first whose freight was not left at its end; null on a draft. */
             leg?: components["schemas"]["LegRow"];
         };
@@ -10064,6 +10136,14 @@ export interface components {
             reason: string;
             paidBy: null | string;
             stands: boolean;
+        };
+        RegroupAnswer: {
+            summary: string;
+            /** @description The loads as they are now. */
+            loads: components["schemas"]["LoadLink"][];
+            /** @description What all charges came to before; and After, what they come to now. */
+            before?: components["schemas"]["Money"];
+            after?: components["schemas"]["Money"];
         };
         Reimbursement: {
             /** Format: int64 */
@@ -16259,6 +16339,78 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BookedAnswer"];
+                };
+            };
+        };
+    };
+    divideLoad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DivideRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegroupAnswer"];
+                };
+            };
+        };
+    };
+    combineLoads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CombineRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegroupAnswer"];
+                };
+            };
+        };
+    };
+    restoreLoad: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegroupAnswer"];
                 };
             };
         };

@@ -63,7 +63,7 @@
         )}><Plus size={14} />Charge</Button
     >{/snippet}
   {#each typed.charges as charge, i (charge.key)}
-    <div class="mb-2 grid grid-cols-[1.4fr_1fr_1.2fr_1fr_3.2rem] items-start gap-2">
+    <div class="mb-2 grid grid-cols-[1.35fr_1.2fr_1.2fr_0.9fr_3.2rem] items-start gap-2">
       {#if i === 0}
         <p class="pt-7 font-bold">Line haul</p>
       {:else}

@@ -6,6 +6,8 @@
   import { session } from '$lib/state/session.svelte';
   import Button from '$ui/Button.svelte';
   import CancelForm from './CancelForm.svelte';
+  import CombineForm from './CombineForm.svelte';
+  import DivideForm from './DivideForm.svelte';
   import { equipmentLabels, lane } from '../labels';
 
   /** Number, customer and what the load is; what can be done with it as a whole. */
@@ -17,15 +19,20 @@
   }
   let { view, whole, run, busy }: Props = $props();
   const l = $derived(view.sheet.load);
-  let canceling = $state(false);
+  let form = $state<'cancel' | 'divide' | 'combine' | null>(null);
   let tracking = $state('');
   onChange(
     () => l.id,
     () => {
-      canceling = false;
+      form = null;
       tracking = '';
     },
   );
+  const toggle = (which: typeof form) => (form = form === which ? null : which);
+  const done = (name: string) => {
+    form = null;
+    void run(name, async () => {});
+  };
 
   const facts = $derived(
     [
@@ -46,6 +53,9 @@
     session.may('loads.book') &&
       ['draft', 'booked', 'tendered', 'covered'].includes(l.state) &&
       !l.stops.some((s) => s.leftAt),
+  );
+  const mayRegroup = $derived(
+    session.may('loads.book') && !l.isMove && ['draft', 'booked'].includes(l.state) && view.sheet.legs.length < 2,
   );
   const mayTrack = $derived(session.may('loads.roll') && l.state !== 'draft' && l.state !== 'cancelled' && !l.isMove);
 
@@ -89,7 +99,9 @@
         look="quiet"
         onclick={() => goto(`/book?copy=${l.id}`)}>Copy</Button
       >{/if}
-    {#if mayCancel}<Button small look="quiet" onclick={() => (canceling = !canceling)}>Cancel load</Button>{/if}
+    {#if mayRegroup}<Button small look="quiet" onclick={() => toggle('divide')}>Divide</Button>
+      {#if l.state === 'booked'}<Button small look="quiet" onclick={() => toggle('combine')}>Combine</Button>{/if}{/if}
+    {#if mayCancel}<Button small look="quiet" onclick={() => toggle('cancel')}>Cancel load</Button>{/if}
   </span>
 </div>
 {#if tracking}
@@ -101,13 +113,10 @@
     <button class="text-lark ml-2 hover:underline" onclick={revoke}>Revoke tracking links</button>
   </p>
 {/if}
-{#if canceling}
-  <CancelForm
-    {view}
-    ondone={() => {
-      canceling = false;
-      void run('cancel', async () => {});
-    }}
-    oncancel={() => (canceling = false)}
-  />
+{#if form === 'cancel'}
+  <CancelForm {view} ondone={() => done('cancel')} oncancel={() => (form = null)} />
+{:else if form === 'divide'}
+  <DivideForm {view} ondone={() => done('divide')} oncancel={() => (form = null)} />
+{:else if form === 'combine'}
+  <CombineForm {view} ondone={() => done('combine')} oncancel={() => (form = null)} />
 {/if}

@@ -32,6 +32,11 @@
       showDone(`Hold on ${l.number} overridden.`);
       reason = '';
     });
+  const restore = () =>
+    run('restore', async () => {
+      const done = await take(api.POST('/api/loads/{id}/restore', { params: { path: { id: l.id } } }));
+      showDone(`${done.summary}.`);
+    });
   const bill = () =>
     run('bill', async () => {
       const invoice = await take(
@@ -76,7 +81,16 @@
     </Notice>
   {/each}
   {#if l.state === 'cancelled'}
-    <Notice urgency="soon" title="Canceled"><p>{view.sheet.cancelledWhy}</p></Notice>
+    <Notice urgency="soon" title="Canceled">
+      <p>{view.sheet.cancelledWhy}</p>
+      {#if view.sheet.replacedBy?.length}
+        <p class="mt-1">Now {@render links(view.sheet.replacedBy)}</p>
+        {#if session.may('loads.book')}<Button small busy={busy === 'restore'} onclick={restore}>Restore load</Button
+          >{/if}
+      {/if}
+    </Notice>
+  {:else if view.sheet.replaces?.length}
+    <p class="text-mute px-5 text-sm">Made from {@render links(view.sheet.replaces)}</p>
   {/if}
   {#if l.state === 'delivered' && !l.isMove && view.missing.length === 0 && session.may('billing.invoice')}
     <div>
@@ -84,3 +98,10 @@
     </div>
   {/if}
 </div>
+
+{#snippet links(loads: Schemas['LoadLink'][])}
+  {#each loads as load, i (load.id)}{i ? ', ' : ''}<a
+      class="fig text-lark font-bold hover:underline"
+      href="/load/{load.id}">{load.number}</a
+    >{/each}
+{/snippet}
