@@ -127,6 +127,7 @@ public static class EventKinds
     public static readonly EventKind TripAccepted = Add("trip.accepted", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripOrdered = Add("trip.ordered", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripNamed = Add("trip.named", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TripClosed = Add("trip.closed", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripCrewChanged = Add("trip.crew_changed", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripStopAdded = Add("trip.stop_added", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripStopRemoved = Add("trip.stop_removed", "load", Right.LoadsSee, Topic.Loads);

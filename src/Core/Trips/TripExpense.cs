@@ -113,8 +113,14 @@ public sealed record ExpenseTrip(
     LocalDate? Until,
     long TruckId,
     IReadOnlyList<ExpenseDriver> Drivers,
-    IReadOnlyList<ExpenseLeg> Legs
-);
+    IReadOnlyList<ExpenseLeg> Legs,
+    bool IsClosed = false
+)
+{
+    /// <summary>Why its expenses cannot change; null when they can.</summary>
+    public Problem? ClosedRefusal =>
+        IsClosed ? new Problem("trip.closed", $"Trip {Number} is closed: reopen it before its expenses change.") : null;
+}
 
 /// <summary>An expense that can be stored.</summary>
 public sealed record TripExpense(
@@ -162,6 +168,11 @@ public sealed record TripExpense(
         Validation validation
     )
     {
+        if (trip.ClosedRefusal is { } closed)
+        {
+            return closed;
+        }
+
         if (trip.IsCanceled)
         {
             return new Problem("trip.canceled", $"Trip {trip.Number} is canceled: enter the expense on the trip it was made on.");

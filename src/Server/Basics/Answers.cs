@@ -87,6 +87,7 @@ public static class Answers
                 "This driver was just assigned to another trip. Choose another driver.",
                 "driverId"
             ),
+            "trip_closed" => new Problem("trip.closed", "This trip is closed: reopen it before its expenses change."),
             "truck_scheduled_once" => new Problem(
                 "truck.busy",
                 "This truck was just assigned to another trip. Choose another truck.",

@@ -349,11 +349,16 @@ public static class LoadCommands
         return decided.Ok ? await Book(w, decided.Value) : decided.Problems;
     }
 
-    /// <summary>Books what was ordered: a load made of others.</summary>
-    internal static async Task<Outcome<BookedAnswer>> Book(CommandContext w, LoadOrder order)
+    /// <summary>Books a load that is made of another.</summary>
+    /// <param name="number">The other one's, which a refusal names: its fields are not those of this request.</param>
+    internal static async Task<Outcome<BookedAnswer>> Book(CommandContext w, LoadOrder order, string number)
     {
         var decided = await Decide(w, order);
-        return decided.Ok ? await Book(w, decided.Value) : decided.Problems;
+        return decided.Ok
+            ? await Book(w, decided.Value)
+            : new Problems(
+                decided.Problems.Select(p => new Problem(p.Code, $"Load {number} cannot be booked again as it is. {p.Message}"))
+            );
     }
 
     private static async Task<BookedAnswer> Book(CommandContext w, BookedLoad load)

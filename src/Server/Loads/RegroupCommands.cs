@@ -150,7 +150,7 @@ public static class RegroupCommands
         var revenue = new List<Money>();
         foreach (var order in orders)
         {
-            var made = await LoadCommands.Book(w, order);
+            var made = await LoadCommands.Book(w, order, old[0].Load.Number);
             if (!made.Ok)
             {
                 return made.Problems;

@@ -247,7 +247,7 @@ public static class ExpenseCommands
         }
 
         var row = (await TripExpenseStore.Get(w.Db, id, locked: true))!;
-        if (refusal(new ExpenseStatus(row.State, Summary(row))) is { } refused)
+        if ((trip.ClosedRefusal ?? refusal(new ExpenseStatus(row.State, Summary(row)))) is { } refused)
         {
             return refused;
         }

@@ -136,6 +136,18 @@ public static class TripEndpoints
             .Needs(Right.LoadsCover)
             .WithName("dissolveTrip");
 
+        api.MapPut("/trips/{id:long}/closing", (long id, TripClosingRequest request, HttpContext http, Commands commands) =>
+                commands.Run(http, w => TripCopyCommands.Close(w, id, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("closeTrip");
+
+        api.MapPost("/trips/{id:long}/copy", (long id, TripCopyRequest request, HttpContext http, Commands commands, CoverCommands cover) =>
+                commands.Once(http, request, w => TripCopyCommands.Copy(w, cover, id, request))
+            )
+            .Needs(Right.LoadsCover, Right.LoadsBook)
+            .WithName("copyTrip");
+
         MapStops(api);
     }
 

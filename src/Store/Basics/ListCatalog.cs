@@ -146,6 +146,7 @@ public static class ListCatalog
         ]
     )
     {
+        LeavesOut = ("state", "archived"),
         Needs = new Dictionary<string, Right>
         {
             ["driver_pay"] = Right.WagesSee,
@@ -154,7 +155,7 @@ public static class ListCatalog
         },
         Choices = new Dictionary<string, IReadOnlyList<string>>
         {
-            ["state"] = ["planned", "under way", "ended", "canceled"],
+            ["state"] = ["planned", "under way", "ended", "closed", "canceled", "archived"],
             ["equipment"] = Enum.GetValues<Equipment>().Select(e => EnumCodec.Of(e)).ToList(),
         },
     };

@@ -22,6 +22,12 @@ public sealed class ListQuerySql
         (List, _zone, _today) = (list, zone, today);
         var where = Words(query.Text).ToList();
         where.AddRange(query.Filters.Select((f, i) => Where(list.Column(f.Column)!, f, $"f{i}")));
+        if (list.LeavesOut is { } hidden && only is null && query.Filters.All(f => f.Column != hidden.Column))
+        {
+            _parameters.Add(("hidden", hidden.Value));
+            where.Add($"{list.Sql(hidden.Column)} <> @hidden");
+        }
+
         if (only is not null)
         {
             _parameters.Add(("only", only.ToArray()));

@@ -22,6 +22,9 @@ public sealed record ListSource(string Name, string Title, string View, string F
     /// <summary>The columns with a fixed set of values that is known without asking the database.</summary>
     public IReadOnlyDictionary<string, IReadOnlyList<string>> Choices { get; init; } = new Dictionary<string, IReadOnlyList<string>>();
 
+    /// <summary>A column and its value whose rows are left out unless a filter names the column; null for none.</summary>
+    public (string Column, string Value)? LeavesOut { get; init; }
+
     /// <summary>The SQL for a column's value.</summary>
     public string Sql(string column) => Expressions.GetValueOrDefault(column) ?? $"r.{column}";
 

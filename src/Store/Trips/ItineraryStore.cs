@@ -62,6 +62,18 @@ public sealed record TripRow(
     [System.Text.Json.Serialization.JsonIgnore]
     public IReadOnlyList<string> Features { get; init; } = [];
 
+    /// <summary>When it was closed: everything on it is decided; null while it is not.</summary>
+    public Instant? ClosedAt { get; init; }
+
+    public string? ClosedBy { get; init; }
+
+    /// <summary>When it was archived: lists leave it out; null while they show it.</summary>
+    public Instant? ArchivedAt { get; init; }
+
+    /// <summary>How far it is, once it is over.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public TripClosing Closing => new(Number, EndedAt is not null, CanceledAt is not null, ClosedAt is not null, ArchivedAt is not null);
+
     /// <summary>Whether an owner-operator drives, whose lease says what costs are theirs.</summary>
     public bool IsLeased => Worker == WorkerKind.OwnerOperator || CodriverWorker == WorkerKind.OwnerOperator;
 
@@ -86,6 +98,21 @@ public static class ItineraryStore
 
         return await db.Row($"{Select} where t.id = @id", Read, ("id", id));
     }
+
+    /// <summary>Stores whether a trip is closed and archived.</summary>
+    public static Task Close(CommandContext w, long id, bool closed, bool archived) =>
+        w.Db.Run(
+            """
+            update trips set closed_at = case when @closed then coalesce(closed_at, @now) end,
+                closed_by = case when @closed then coalesce(closed_by, @by) end,
+                archived_at = case when @archived then coalesce(archived_at, @now) end where id = @id
+            """,
+            ("id", id),
+            ("closed", closed),
+            ("archived", archived),
+            ("now", w.Now),
+            ("by", w.Actor.Name)
+        );
 
     /// <summary>Trips that are not over, whose trailer is of some kinds.</summary>
     public static Task<List<TripRow>> Open(NpgsqlConnection db, IEnumerable<Equipment> equipment) =>
@@ -418,6 +445,9 @@ public static class ItineraryStore
         )
         {
             Features = r.Texts("features"),
+            ClosedAt = r.InstantOrNull("closed_at"),
+            ClosedBy = r.TextOrNull("closed_by"),
+            ArchivedAt = r.InstantOrNull("archived_at"),
         };
     }
 }

@@ -165,7 +165,8 @@ public static class TripExpenseStore
                     ? [new ExpenseDriver(other, trip.Codriver!, trip.CodriverWorker!.Value)]
                     : (ExpenseDriver[])[],
             ],
-            legs
+            legs,
+            trip.ClosedAt is not null
         );
     }
 

@@ -809,6 +809,18 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/trips/{spending}/expenses"] = Expense("on_account"),
             [$"POST /api/mine/trips/{spending}/expenses"] = Expense("driver"),
             [$"POST /api/expenses/{expense}/decline"] = Node(new { reason = "no receipt" }),
+            [$"PUT /api/trips/{trip}/closing"] = Node(new { closed = false, archived = false }),
+            [$"POST /api/trips/{trip}/copy"] = Node(
+                new
+                {
+                    on = "2026-12-16",
+                    assign = true,
+                    driverId = business.Ids["moses"],
+                    truckId = business.Ids["moses truck"],
+                    trailerId = business.Ids["moses trailer"],
+                    cabotageReason = "none",
+                }
+            ),
             [$"POST /api/trips/{trip}/stops/{stop}"] = Node(new { left = true, at = "2026-11-20T10:00:00Z" }),
             [$"POST /api/mine/trips/{trip}/stops/{stop}"] = Node(new { left = true, at = "2026-11-20T10:00:00Z" }),
             [$"POST /api/trucks/{business.Ids["moses truck"]}/location"] = Located(),

@@ -3044,6 +3044,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trips/{id}/closing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["closeTrip"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["copyTrip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trips/{id}/stops": {
         parameters: {
             query?: never;
@@ -11421,6 +11453,44 @@ export interface components {
             visits: number[];
             summary: string;
         };
+        TripClosingRequest: {
+            /** @description Whether everything on it is decided. */
+            closed: boolean;
+            /**
+             * @description Whether lists leave it out.
+             * @default false
+             */
+            archived: boolean;
+        };
+        TripCopyAnswer: {
+            /**
+             * Format: int64
+             * @description The copy; null when its loads are open.
+             */
+            tripId: null | number;
+            number: null | string;
+            loads: components["schemas"]["LoadLink"][];
+            summary: string;
+        };
+        TripCopyRequest: {
+            on: null | components["schemas"]["LocalDate"];
+            /**
+             * @description Whether the copy gets a driver at once; its loads are open otherwise.
+             * @default true
+             */
+            assign: boolean;
+            /**
+             * Format: int64
+             * @description The trip's when omitted, as are truck and trailer.
+             */
+            driverId?: null | number;
+            /** Format: int64 */
+            truckId?: null | number;
+            /** Format: int64 */
+            trailerId?: null | number;
+            /** @description Why the driver may haul between two points of the other country, when it is asked for. */
+            cabotageReason?: null | string;
+        };
         /** @description A trip's expected cost and profit. */
         TripCost: {
             driver: components["schemas"]["Money"];
@@ -11690,6 +11760,9 @@ export interface components {
              * @description Their share of the work, in percent.
              */
             codriverShare?: null | number;
+            closedAt?: null | components["schemas"]["Instant"];
+            closedBy?: null | string;
+            archivedAt?: null | components["schemas"]["Instant"];
             /** @description Whether an owner-operator drives, whose lease says what costs are theirs. */
             isLeased?: boolean;
             booked?: components["schemas"]["Span"];
@@ -17814,6 +17887,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TripAnswer"];
+                };
+            };
+        };
+    };
+    closeTrip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripClosingRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripRow"];
+                };
+            };
+        };
+    };
+    copyTrip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripCopyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripCopyAnswer"];
                 };
             };
         };

@@ -1,5 +1,4 @@
 <script lang="ts">
-  import { goto } from '$app/navigation';
   import { api, take, type Schemas } from '$lib/api/client';
   import { keepShown, latest } from '$lib/api/latest';
   import { figure } from '$lib/money';
@@ -13,6 +12,7 @@
   import Notice from '$ui/Notice.svelte';
   import Part from '$ui/Part.svelte';
   import CodriverForm from './CodriverForm.svelte';
+  import TripActions from './TripActions.svelte';
   import TripCrew from './TripCrew.svelte';
   import TripName from './TripName.svelte';
   import TripRecords from './TripRecords.svelte';
@@ -31,7 +31,6 @@
   let preview = $state<Schemas['TripPreview'] | null>(null);
   let missing = $state('');
   const attempt = new Attempt();
-  let dissolving = $state(false);
   let adding = $state(false);
   let crewing = $state(false);
 
@@ -51,7 +50,7 @@
     () => id,
     () => {
       sheet = preview = null;
-      dissolving = adding = crewing = false;
+      adding = crewing = false;
       attempt.refused = null;
       void load();
       return live.follow(load, ['loads', 'fleet']);
@@ -92,12 +91,6 @@
     preview = null;
     attempt.refused = null;
   };
-  const dissolve = () =>
-    attempt.run(async () => {
-      const done = await take(api.POST('/api/trips/{id}/dissolve', { params: { path: { id } } }));
-      showDone(done.summary);
-      await goto('/cover');
-    });
   const when = (at: string) => formatLocal(localAt(at, session.zone));
 </script>
 
@@ -115,12 +108,16 @@
       <p class="text-mute text-sm">
         {t.canceledAt
           ? 'canceled'
-          : t.endedAt
-            ? `ended ${when(t.endedAt)}`
-            : t.startedAt
-              ? `under way since ${when(t.startedAt)}`
-              : `planned from ${when(t.from)}`}
-        {#if !t.endedAt && !t.canceledAt}· ends {when(shown.ends)}{t.acceptedAt ? ' · accepted by the driver' : ''}{/if}
+          : t.closedAt
+            ? `closed ${when(t.closedAt)} by ${t.closedBy}`
+            : t.endedAt
+              ? `ended ${when(t.endedAt)}`
+              : t.startedAt
+                ? `under way since ${when(t.startedAt)}`
+                : `planned from ${when(t.from)}`}
+        {#if !t.endedAt && !t.canceledAt}· ends {when(shown.ends)}{t.acceptedAt
+            ? ' · accepted by the driver'
+            : ''}{/if}{t.archivedAt ? ' · archived' : ''}
       </p>
       <TripName trip={t} may={session.may('loads.cover')} onnamed={load} />
     </div>
@@ -138,8 +135,7 @@
           {figure(sheet.margin.amount)}{sheet.margin.percent !== null ? `, ${sheet.margin.percent.toFixed(1)} %` : ''}
         </dd>{/if}
     </dl>
-    {#if may && !t.startedAt}<Button small look="quiet" onclick={() => (dissolving = !dissolving)}>Dissolve trip</Button
-      >{/if}
+    <TripActions {sheet} onchanged={load} />
   </div>
   {#if crewing}
     <div class="mx-5 mb-3 max-w-2xl">
@@ -151,19 +147,6 @@
           await load();
         }}
       />
-    </div>
-  {/if}
-  {#if dissolving}
-    <div class="mx-5 mb-3" role="group" aria-label="Dissolve trip">
-      <Notice urgency="soon" title="Dissolve trip {t.number}">
-        {sheet.drivers.map((d) => d.name).join(' and ')}
-        {sheet.drivers.length > 1 ? 'are' : 'is'} unassigned. {sheet.loads.map((l) => l.load).join(', ')} stay open and have
-        to be covered again.
-        <div class="mt-2 flex gap-2">
-          <Button look="main" small busy={attempt.busy} onclick={dissolve}>Dissolve trip {t.number}</Button>
-          <Button small look="quiet" onclick={() => (dissolving = false)}>Cancel</Button>
-        </div>
-      </Notice>
     </div>
   {/if}
   {#if preview}

@@ -21,7 +21,11 @@
   let chosen = $state<number[]>([]);
   const attempt = new Attempt();
   const mine = untrack(() => l);
-  take(api.GET('/api/loads', { params: { query: { view: 'open', limit: 500, customerId: mine.customerId ?? undefined } } })).then(
+  take(
+    api.GET('/api/loads', {
+      params: { query: { view: 'open', limit: 500, customerId: mine.customerId ?? undefined } },
+    }),
+  ).then(
     (answer) =>
       (others = answer.rows
         .map((r) => r.load)
@@ -53,7 +57,7 @@
 </script>
 
 <form
-  class="bg-faint my-3 rounded p-3"
+  class="border-line my-3 rounded border p-3"
   aria-label="Combine {l.number}"
   onsubmit={(e) => {
     e.preventDefault();

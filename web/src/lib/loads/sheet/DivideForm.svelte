@@ -56,7 +56,7 @@
 </script>
 
 <form
-  class="bg-faint my-3 rounded p-3"
+  class="border-line my-3 rounded border p-3"
   aria-label="Divide {l.number}"
   onsubmit={(e) => {
     e.preventDefault();
@@ -104,7 +104,9 @@
         {@const open = left(line, parts, i)}
         <tr>
           <th class="py-0.5 pr-4 text-left font-normal"
-            >{line.description}{#if unit}, <span class="fig">{unit.total.toLocaleString('en-US')}</span>
+            >{line.description}{#if unit && unit.total !== 1}, <span class="fig"
+                >{unit.total.toLocaleString('en-US')}</span
+              >
               {unit.unit}{/if}</th
           >
           {#each parts as part, p (p)}<td class="px-1"
