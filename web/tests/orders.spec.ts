@@ -126,3 +126,23 @@ test('a trip is copied to another week without a driver, and one that is over is
   await page.getByRole('button', { name: 'Reopen trip' }).click();
   await expect(page.getByRole('button', { name: 'Close trip' })).toBeVisible();
 });
+
+test('dispatch writes to a driver, who answers on the phone', async ({ browser }) => {
+  const phone = await as(browser, 'moses', true);
+  const { tripId } = (await get<{ tripId: number; state: string }[]>(phone, 'mine/loads')).find((l) =>
+    ['covered', 'rolling'].includes(l.state),
+  )!;
+  const page = await as(browser, 'ines');
+  await page.goto(`/trip/${tripId}`);
+  await page.getByLabel(/^Message to/).fill('Use dock 4.');
+  await page.keyboard.press('Enter');
+  const desk = page.getByRole('list', { name: 'Messages' });
+  await expect(desk.getByText('Use dock 4.')).toBeVisible();
+
+  const mine = phone.getByRole('region', { name: 'Messages with dispatch' });
+  await expect(mine.getByText('Use dock 4.')).toBeVisible();
+  await mine.getByLabel('Message to dispatch').fill('Dock 4 is closed.');
+  await mine.getByRole('button', { name: 'Send' }).click();
+  await expect(desk.getByText('Dock 4 is closed.')).toBeVisible();
+  await expect(desk.getByText(/Ines Calder, .* · read/)).toBeVisible();
+});

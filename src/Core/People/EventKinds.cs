@@ -21,6 +21,9 @@ public enum Topic
 
     /// <summary>Expenses on trips.</summary>
     Expenses,
+
+    /// <summary>Messages between dispatch and drivers.</summary>
+    Messages,
     Runs,
 
     /// <summary>Users, roles, sessions and API tokens.</summary>
@@ -126,6 +129,8 @@ public static class EventKinds
     public static readonly EventKind TenderAccepted = Add("tender.accepted", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripAccepted = Add("trip.accepted", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripOrdered = Add("trip.ordered", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TripMessage = Add("trip.message", "load", Right.LoadsSee, Topic.Messages);
+    public static readonly EventKind TripMessagesRead = Add("trip.messages_read", "trip", Right.LoadsSee, Topic.Messages);
     public static readonly EventKind TripNamed = Add("trip.named", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripClosed = Add("trip.closed", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripCrewChanged = Add("trip.crew_changed", "load", Right.LoadsSee, Topic.Loads);

@@ -224,6 +224,7 @@ public static class PeopleEndpoints
             .WithName("recordMyTripStop");
 
         MyExpenses.Map(mine);
+        MessageCommands.MapMine(mine);
         mine.MapPost("/loads/{id:long}/accept", (long id, HttpContext http, Commands commands) => commands.OnLoad(http, id, async w =>
                 {
                     if (!await IsHis(w, id))

@@ -77,11 +77,12 @@ public sealed record DeliveryFacts(int Delivered, int OnTime);
 /// <summary>Days from invoice to payment lately, as read; null without payments.</summary>
 public sealed record PaymentFacts(decimal? DaysToPay);
 
-/// <summary>Loads returned to dispatch, email to read, and drafts, as read.</summary>
+/// <summary>Loads returned to dispatch, email and messages of drivers to read, and drafts, as read.</summary>
 public sealed record DeskFacts(
     IReadOnlyList<(long LoadId, string Number, string Reason, Instant At)> Returned,
     IReadOnlyList<MailRow> Mail,
-    int Drafts
+    int Drafts,
+    IReadOnlyList<TripMessageRow> Messages
 );
 
 /// <summary>Everything Today is made of, except for the loads.</summary>
@@ -127,7 +128,12 @@ public static class Today
         );
 
     public static async Task<DeskFacts> ReadDesk(NpgsqlConnection db) =>
-        new(await HoldStore.ReturnedToDispatch(db), await MailStore.InOpen(db), await TodayStore.Drafts(db));
+        new(
+            await HoldStore.ReturnedToDispatch(db),
+            await MailStore.InOpen(db),
+            await TodayStore.Drafts(db),
+            await TripMessageStore.Unread(db)
+        );
 
     public static async Task<DeliveryFacts> ReadDeliveries(NpgsqlConnection db, LocalDate today, DateTimeZone zone)
     {
@@ -212,6 +218,21 @@ public static class Today
                 "load",
                 b.LoadId
             )),
+            // One item for each trip, with its newest message.
+            .. (access.Has(Right.LoadsRoll) ? desk.Messages : [])
+                .GroupBy(m => m.TripId)
+                .Select(g => g.Last())
+                .Select(m => new TodayItem(
+                    "message",
+                    Urgency.Soon,
+                    m.At.Format(zone),
+                    $"Message from {m.Author}",
+                    $"trip {m.Trip}: {m.Text}",
+                    "Read",
+                    "roll",
+                    "trip",
+                    m.TripId
+                )),
             .. desk.Mail.Select(m => new TodayItem(
                 "mail",
                 Urgency.Soon,

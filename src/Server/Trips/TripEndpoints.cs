@@ -148,6 +148,7 @@ public static class TripEndpoints
             .Needs(Right.LoadsCover, Right.LoadsBook)
             .WithName("copyTrip");
 
+        MessageCommands.Map(api);
         MapStops(api);
     }
 

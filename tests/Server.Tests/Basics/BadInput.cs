@@ -809,6 +809,8 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/trips/{spending}/expenses"] = Expense("on_account"),
             [$"POST /api/mine/trips/{spending}/expenses"] = Expense("driver"),
             [$"POST /api/expenses/{expense}/decline"] = Node(new { reason = "no receipt" }),
+            [$"POST /api/trips/{trip}/messages"] = Node(new { text = "Use dock 4." }),
+            [$"POST /api/mine/trips/{trip}/messages"] = Node(new { text = "On my way." }),
             [$"PUT /api/trips/{trip}/closing"] = Node(new { closed = false, archived = false }),
             [$"POST /api/trips/{trip}/copy"] = Node(
                 new

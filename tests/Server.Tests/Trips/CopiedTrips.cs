@@ -101,7 +101,7 @@ public sealed class CopiedTrips(TestBusiness business) : SharedTripTest(business
             "trip.open",
             (
                 await owner.Put(
-                    $"trips/{await TripOf(owner, await Booked(owner, 25, "from", "to", 2, 900), "moses")}/closing",
+                    $"trips/{await TripOf(owner, await Booked(owner, 28, "from", "to", 2, 900), "lena")}/closing",
                     new { closed = true }
                 )
             ).Code

@@ -3076,6 +3076,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trips/{id}/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listTripMessages"];
+        put?: never;
+        post: operations["sendTripMessage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/trips/{id}/messages/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readTripMessages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trips/{id}/stops": {
         parameters: {
             query?: never;
@@ -5422,6 +5454,54 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["addMyReceipt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mine/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listMyMessages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mine/trips/{id}/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["sendMyMessage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mine/trips/{id}/messages/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readMyMessages"];
         delete?: never;
         options?: never;
         head?: never;
@@ -8939,6 +9019,13 @@ export interface components {
             reason: components["schemas"]["CreditReason"];
             why: string;
         };
+        MessagesRead: {
+            /**
+             * Format: int32
+             * @description How many messages were marked as read.
+             */
+            count: number;
+        };
         /** @description What charges by the mile would come to once a stop was added: proposed, because the customer agrees to it first. */
         MileProposal: {
             /**
@@ -11254,7 +11341,7 @@ export interface components {
          * @description What a page shows that an event can change. Pages reload by topic.
          * @enum {unknown}
          */
-        Topic: "loads" | "documents" | "mail" | "companies" | "places" | "fleet" | "invoices" | "payments" | "billing_runs" | "bills" | "claims" | "pay" | "ledger" | "expenses" | "runs" | "users" | "settings";
+        Topic: "loads" | "documents" | "mail" | "companies" | "places" | "fleet" | "invoices" | "payments" | "billing_runs" | "bills" | "claims" | "pay" | "ledger" | "expenses" | "messages" | "runs" | "users" | "settings";
         /** @description A town of the gazetteer. */
         TownRow: {
             /** Format: int64 */
@@ -11628,6 +11715,26 @@ export interface components {
             after: components["schemas"]["LoadingAfter"][];
             /** @description Why not all of it can be loaded, in sentences; then the places are empty. */
             problems: string[];
+        };
+        TripMessageRequest: {
+            text: null | string;
+        };
+        /** @description A message of a trip. */
+        TripMessageRow: {
+            /** Format: int64 */
+            id: number;
+            /** Format: int64 */
+            tripId: number;
+            trip: string;
+            /**
+             * Format: int64
+             * @description The driver who wrote it; null when dispatch did.
+             */
+            driverId: null | number;
+            author: string;
+            text: string;
+            at: components["schemas"]["Instant"];
+            readAt: null | components["schemas"]["Instant"];
         };
         TripNameRequest: {
             /** @description What the trip is called beside its number; null for nothing. */
@@ -17943,6 +18050,76 @@ export interface operations {
             };
         };
     };
+    listTripMessages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripMessageRow"][];
+                };
+            };
+        };
+    };
+    sendTripMessage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripMessageRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripMessageRow"];
+                };
+            };
+        };
+    };
+    readTripMessages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessagesRead"];
+                };
+            };
+        };
+    };
     addTripStop: {
         parameters: {
             query?: never;
@@ -22066,6 +22243,74 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listMyMessages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripMessageRow"][];
+                };
+            };
+        };
+    };
+    sendMyMessage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TripMessageRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripMessageRow"];
+                };
+            };
+        };
+    };
+    readMyMessages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessagesRead"];
                 };
             };
         };

@@ -20,7 +20,6 @@
     ['refused', 'Refused'],
     ['short', 'Short'],
     ['damaged', 'Damaged'],
-    ['note', 'A note'],
   ];
   async function send() {
     busy = true;
@@ -52,8 +51,8 @@
   }
 </script>
 
-<section class="border-line mt-6 border-t pt-3" aria-label="Message dispatch">
-  <h2 class="text-mute mb-2 text-sm font-bold">Message dispatch</h2>
+<section class="border-line mt-6 border-t pt-3" aria-label="Report a problem">
+  <h2 class="text-mute mb-2 text-sm font-bold">Report a problem</h2>
   <div class="grid grid-cols-2 gap-2">
     {#each kinds as [k, label] (k)}
       <button
@@ -67,12 +66,7 @@
   </div>
   {#if kind}
     <div class="mt-3 flex flex-col gap-2">
-      <TextField
-        label={kind === 'note' ? 'Message' : 'Reason'}
-        bind:value={words}
-        maxlength={1000}
-        problem={refused?.at('note')}
-      />
+      <TextField label="Reason" bind:value={words} maxlength={1000} problem={refused?.at('note')} />
       {#if kind === 'delay' || kind === 'breakdown'}<WhenField
           label="New ETA, if known"
           bind:value={at}

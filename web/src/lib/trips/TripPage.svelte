@@ -14,6 +14,7 @@
   import CodriverForm from './CodriverForm.svelte';
   import TripActions from './TripActions.svelte';
   import TripCrew from './TripCrew.svelte';
+  import TripMessages from './TripMessages.svelte';
   import TripName from './TripName.svelte';
   import TripRecords from './TripRecords.svelte';
   import TripExpenses from './TripExpenses.svelte';
@@ -209,6 +210,7 @@
           <TripOffers trip={id} onadded={load} />
         </Part>
       {/if}
+      <TripMessages {sheet} />
       <TripRecords trip={id} />
     </div>
   </div>

@@ -8,6 +8,7 @@
   import { addDays, formatLocal, zoneName } from '$lib/time/when';
   import SettlementSheet from '$lib/paying/SettlementSheet.svelte';
   import MyExpenses from '$lib/phone/MyExpenses.svelte';
+  import MyMessages from '$lib/phone/MyMessages.svelte';
   import Signature from '$lib/phone/Signature.svelte';
   import StopInfo from '$lib/phone/StopInfo.svelte';
   import LoadDetails from '$lib/phone/LoadDetails.svelte';
@@ -210,6 +211,7 @@
                 />{/if}
             </div>
           {/if}
+          <MyMessages tripId={current.tripId} trip={current.trip} changed={loads} />
           <TripOrder visits={visitsOf(loads, current.trip)} />
           <LoadDetails load={current} {done} />
           <ReportProblem load={current} zone={task.zone} ondone={load} />

@@ -30,15 +30,17 @@
       ? `/today?mail=${i.openId}`
       : i.open === 'tray'
         ? '/bill?tab=documents'
-        : i.kind === 'handed_back'
-          ? `/load/${i.openId}`
-          : i.room === 'pay'
-            ? i.open === 'weeks'
-              ? '/pay'
-              : i.open === 'expenses'
-                ? '/pay?tab=expenses'
-                : `/pay?tab=bills${i.openId ? `&bill=${i.openId}` : ''}`
-            : `/${i.room}${i.openId ? `?${i.open}=${i.openId}` : ''}`;
+        : i.open === 'trip'
+          ? `/trip/${i.openId}`
+          : i.kind === 'handed_back'
+            ? `/load/${i.openId}`
+            : i.room === 'pay'
+              ? i.open === 'weeks'
+                ? '/pay'
+                : i.open === 'expenses'
+                  ? '/pay?tab=expenses'
+                  : `/pay?tab=bills${i.openId ? `&bill=${i.openId}` : ''}`
+              : `/${i.room}${i.openId ? `?${i.open}=${i.openId}` : ''}`;
   const colours = { none: 'text-mute', soon: 'text-marigold-word font-bold', now: 'text-ember-word font-bold' };
   const rooms: Record<string, string> = {
     roll: 'Roll',
