@@ -271,7 +271,13 @@ public static partial class AddressLines
         }
 
         // Text ending in a state or a code is the address; text before it without a number is the name.
-        var last = texts.FindLastIndex(t => t.Length == 2 && Regions.Of(t) is not null || EndsInPlace().IsMatch(t));
+        var last = texts.FindLastIndex(IsPlace);
+        if (last > 0 && PostalOnly().IsMatch(texts[last]) && IsPlace(texts[last - 1]))
+        {
+            // A code in a cell of its own comes after the state that ends the address.
+            last--;
+        }
+
         var (name, address) = texts.Count switch
         {
             0 => (null, ""),
@@ -282,6 +288,8 @@ public static partial class AddressLines
         };
         return Made(row, address, name, service, opens, closes, demand, faults);
     }
+
+    private static bool IsPlace(string text) => (text.Length == 2 && Regions.Of(text) is not null) || EndsInPlace().IsMatch(text);
 
     private static (string? Name, string Address) Split(List<string> texts, int last)
     {

@@ -118,19 +118,6 @@ public class GroundTests
                 return Math.Abs(Whereabouts.Passed(line, Whereabouts.Along(line, at)) - at) < 0.5;
             });
 
-    [Theory]
-    [InlineData("8", 480)]
-    [InlineData("0830", 510)]
-    [InlineData("8:05", 485)]
-    [InlineData("5:30 pm", 1050)]
-    [InlineData("12 am", 0)]
-    [InlineData("24:00", 1440)]
-    [InlineData("0.5", 720)]
-    [InlineData("25:00", null)]
-    [InlineData("13 pm", null)]
-    [InlineData("noonish", null)]
-    public void A_time_of_day_is_parsed_in_common_forms(string text, int? minutes) => Assert.Equal(minutes, (int?)AddressLines.Time(text));
-
     [Fact]
     public void A_list_is_parsed_by_its_header_or_the_form_of_its_cells()
     {
