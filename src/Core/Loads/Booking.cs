@@ -112,7 +112,14 @@ public static class Booking
             miles = Miles(stops);
         }
 
-        var by = new PricedBy(miles, freight.Select((f, i) => f.ForPrice(i)).ToList(), lists.ClassRates ?? [], order.Currency);
+        var by = new PricedBy(
+            miles,
+            freight
+                .Select((f, i) => ClassFreight.Of(i, f.FreightClass, f.Pallets, f.Pieces, f.LengthIn, f.WidthIn, f.HeightIn, f.WeightLb))
+                .ToList(),
+            lists.ClassRates ?? [],
+            order.Currency
+        );
         var charges = Charges(order, must && order.Move is null, by, today, validation);
         if (order.Cod is not null)
         {
@@ -540,19 +547,8 @@ public static class Booking
     /// <summary>Freight as charges are priced by it, while it is entered: what is not valid yet is left out.</summary>
     public static IReadOnlyList<ClassFreight> ForPrice(IReadOnlyList<FreightOrder> freight, BookingLists lists, LocalDate today) =>
         freight
-            .Select((f, i) => (Sized(f, null, lists, today, "", "", new Validation()).Line, i))
-            .Select(x => new ClassFreight(
-                $"Freight line {x.i + 1}",
-                FreightClass.Of(
-                    x.Line.FreightClass,
-                    x.Line.Pallets ?? x.Line.Pieces,
-                    x.Line.LengthIn,
-                    x.Line.WidthIn,
-                    x.Line.HeightIn,
-                    x.Line.WeightLb
-                ),
-                x.Line.WeightLb
-            ))
+            .Select(f => Sized(f, null, lists, today, "", "", new Validation()).Line)
+            .Select((f, i) => ClassFreight.Of(i, f.FreightClass, f.Pallets, f.Pieces, f.LengthIn, f.WidthIn, f.HeightIn, f.WeightLb))
             .ToList();
 
     private static List<BookedCharge> Charges(LoadOrder order, bool must, PricedBy by, LocalDate today, Validation validation)

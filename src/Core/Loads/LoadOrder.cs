@@ -258,15 +258,6 @@ public sealed record BookedFreight(
 
     /// <summary>A vehicle; null for other freight.</summary>
     public Vehicle? Vehicle { get; init; }
-
-    /// <summary>As charges are priced by it.</summary>
-    /// <param name="index">Its place on the load, from 0.</param>
-    public ClassFreight ForPrice(int index) =>
-        new(
-            $"Freight line {index + 1}",
-            Loads.FreightClass.Of(FreightClass, Pallets ?? Pieces, LengthIn, WidthIn, HeightIn, WeightLb),
-            WeightLb
-        );
 }
 
 public sealed record BookedCharge(ChargeKind Kind, string? Description, PricedCharge Price, ChargeAuthorization? Authorization = null)

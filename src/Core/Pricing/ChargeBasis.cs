@@ -142,9 +142,9 @@ public static class ChargePrices
             );
         }
 
-        if (minimum is { } least && (least <= 0 || least > Money.Limit || decimal.Round(least, 2) != least))
+        if (MinimumRefusal(minimum) is { } tooLow)
         {
-            return new Problem("minimum", "the minimum must be more than zero, in dollars and cents", "minimum");
+            return tooLow;
         }
 
         (decimal? quantity, string lacking) = basis switch
@@ -187,6 +187,11 @@ public static class ChargePrices
         return charges.Select(c => c.Kind == ChargeKind.LineHaul ? hauls[next++] : Priced(c, lineHaul)).ToList();
     }
 
+    private static Problem? MinimumRefusal(decimal? minimum) =>
+        minimum is { } least && (least <= 0 || least > Money.Limit || decimal.Round(least, 2) != least)
+            ? new Problem("minimum", "the minimum must be more than zero, in dollars and cents", "minimum")
+            : null;
+
     /// <summary>Prices a charge by a rate table; its fields are relative to the charge.</summary>
     private static Outcome<PricedCharge> PriceByClass(ChargeInput charge, PricedBy by)
     {
@@ -209,9 +214,9 @@ public static class ChargePrices
             );
         }
 
-        if (charge.Minimum is { } least && (least <= 0 || least > Money.Limit || decimal.Round(least, 2) != least))
+        if (MinimumRefusal(charge.Minimum) is { } tooLow)
         {
-            return new Problem("minimum", "the minimum must be more than zero, in dollars and cents", "minimum");
+            return tooLow;
         }
 
         var rated = table.Rate(by.Miles, by.Freight, charge.ByClass!.DiscountPercent, charge.Minimum);

@@ -14,7 +14,22 @@ public sealed record ClassRateRow(int UpToMiles, decimal Class, [property: SeenW
 /// <summary>Freight of a load to be rated by class.</summary>
 /// <param name="Name">Which line it is, as in a message: "Freight line 1".</param>
 /// <param name="Class">Entered, or by density; null when neither is known.</param>
-public sealed record ClassFreight(string Name, decimal? Class, int? WeightLb);
+public sealed record ClassFreight(string Name, decimal? Class, int? WeightLb)
+{
+    /// <summary>A line of a load; sizes and weight as in <see cref="FreightClass.Density"/>.</summary>
+    /// <param name="index">Its place on the load, from 0.</param>
+    /// <param name="entered">The class that was entered; null for that of its density.</param>
+    public static ClassFreight Of(
+        int index,
+        decimal? entered,
+        int? pallets,
+        int? pieces,
+        int? lengthIn,
+        int? widthIn,
+        int? heightIn,
+        int? weightLb
+    ) => new($"Freight line {index + 1}", FreightClass.Of(entered, pallets ?? pieces, lengthIn, widthIn, heightIn, weightLb), weightLb);
+}
 
 /// <summary>One class of a rated load.</summary>
 /// <param name="WeightLb">Pounds charged.</param>
@@ -120,7 +135,7 @@ public sealed record ClassRates(
         }
 
         var off = discount ?? DiscountPercent;
-        if (off is < 0 or >= 100 || decimal.Round(off, 2) != off)
+        if (!IsDiscount(off))
         {
             return new Problem(
                 "discount",
@@ -191,6 +206,8 @@ public sealed record ClassRates(
 
         return lines;
     }
+
+    private static bool IsDiscount(decimal percent) => percent is >= 0 and < 100 && decimal.Round(percent, 2) == percent;
 
     private static decimal Cents(decimal amount) => Math.Round(amount, 2, MidpointRounding.AwayFromZero);
 
@@ -341,7 +358,7 @@ public sealed record ClassRates(
             validation.Add("name.taken", $"There is already a rate table {called}: choose another name.", "name");
         }
 
-        if (discountPercent is < 0 or >= 100 || decimal.Round(discountPercent ?? 0, 2) != (discountPercent ?? 0))
+        if (!IsDiscount(discountPercent ?? 0))
         {
             validation.Add("discount", "The discount must be from 0 to 99.99 percent.", "discountPercent");
         }

@@ -184,10 +184,7 @@ public static class Capacity
         }
 
         var aboard = Of(legs, limits);
-        var all =
-            aboard.Loads.Count == 2
-                ? $"{aboard.Loads[0]} and {aboard.Loads[1]}"
-                : $"{string.Join(", ", aboard.Loads.SkipLast(1))} and {aboard.Loads[^1]}";
+        var all = aboard.Loads.Listed();
         if (aboard.WholeTrailer is { } alone)
         {
             var other = aboard.Loads.First(l => l != alone);

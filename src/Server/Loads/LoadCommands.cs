@@ -566,7 +566,7 @@ public static class LoadCommands
     }
 
     /// <summary>The next number in the series that is not taken.</summary>
-    private static async Task<string> NextFree(CommandContext w)
+    internal static async Task<string> NextFree(CommandContext w)
     {
         while (true)
         {

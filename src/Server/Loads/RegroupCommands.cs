@@ -48,7 +48,7 @@ public static class RegroupCommands
             }
         }
 
-        var summary = $"{sheet.Load.Number} divided into {Listed(numbers)}";
+        var summary = $"{sheet.Load.Number} divided into {numbers.Listed()}";
         return await Replace(
             w,
             [sheet],
@@ -91,7 +91,14 @@ public static class RegroupCommands
             return order.Problems;
         }
 
-        return await Replace(w, sheets, [order.Value], EventKinds.LoadCombined, $"{Listed(sheets.Select(s => s.Load.Number))} combined");
+        var number = await LoadCommands.NextFree(w);
+        return await Replace(
+            w,
+            sheets,
+            [order.Value with { Number = number }],
+            EventKinds.LoadCombined,
+            $"{sheets.ConvertAll(s => s.Load.Number).Listed()} combined into {number}"
+        );
     }
 
     /// <summary>Brings back a load that was divided or combined, with those combined with it; the loads that replaced them are canceled.</summary>
@@ -111,7 +118,7 @@ public static class RegroupCommands
             return refused;
         }
 
-        var numbers = Listed(old.Select(o => rows[o].Number));
+        var numbers = old.ConvertAll(o => rows[o].Number).Listed();
         await LoadWrites.Cancel(w, by, $"{numbers} restored");
         await LoadWrites.NotReplaced(w.Db, old);
         await LoadWrites.MoveTrackLinks(w.Db, by, old[0]);
@@ -119,14 +126,19 @@ public static class RegroupCommands
         foreach (var each in by.Concat(old))
         {
             await LoadWrites.Settle(w, each);
-            w.Record(EventKinds.LoadRestored, each, $"{numbers} restored, {Listed(by.Select(b => rows[b].Number))} canceled", loadId: each);
+            w.Record(
+                EventKinds.LoadRestored,
+                each,
+                $"{numbers} restored, {by.ConvertAll(b => rows[b].Number).Listed()} canceled",
+                loadId: each
+            );
         }
 
         return new RegroupAnswer(
             $"{numbers} restored",
             old.Select(o => new LoadLink(o, rows[o].Number)).ToList(),
-            Sum(by.Select(b => rows[b].Revenue)),
-            Sum(old.Select(o => rows[o].Revenue))
+            Money.Sum(by.Select(b => rows[b].Revenue), rows[id].Revenue.Currency),
+            Money.Sum(old.Select(o => rows[o].Revenue), rows[id].Revenue.Currency)
         );
     }
 
@@ -140,7 +152,7 @@ public static class RegroupCommands
     )
     {
         var ids = old.Select(s => s.Load.Id).ToList();
-        await LoadWrites.Cancel(w, ids, summary.Capitalized());
+        await LoadWrites.Cancel(w, ids, summary);
         foreach (var id in ids)
         {
             await LoadWrites.Settle(w, id);
@@ -162,14 +174,13 @@ public static class RegroupCommands
 
         await LoadWrites.Replaced(w.Db, ids, booked.Select(b => b.Id).ToList());
         await LoadWrites.MoveTrackLinks(w.Db, ids, booked[0].Id);
-        var said = kind == EventKinds.LoadCombined ? $"{summary} into {booked[0].Number}" : summary;
-        await LoadWrites.CancelledWhy(w.Db, ids, said);
         foreach (var id in ids.Concat(booked.Select(b => b.Id)))
         {
-            w.Record(kind, id, said, loadId: id);
+            w.Record(kind, id, summary, loadId: id);
         }
 
-        return new RegroupAnswer(said, booked, Sum(old.Select(s => s.Load.Revenue)), Sum(revenue));
+        var currency = old[0].Load.Revenue.Currency;
+        return new RegroupAnswer(summary, booked, Money.Sum(old.Select(s => s.Load.Revenue), currency), Money.Sum(revenue, currency));
     }
 
     /// <summary>A load as it would be booked again.</summary>
@@ -179,12 +190,4 @@ public static class RegroupCommands
             Move = sheet.Load.Move,
             Currency = sheet.Load.Revenue.Currency,
         };
-
-    private static Money Sum(IEnumerable<Money> amounts) => amounts.Aggregate((a, b) => a + b);
-
-    private static string Listed(IEnumerable<string> numbers)
-    {
-        var all = numbers.ToList();
-        return all.Count == 1 ? all[0] : $"{string.Join(", ", all.SkipLast(1))} and {all[^1]}";
-    }
 }

@@ -46,10 +46,8 @@ internal static class MyExpenses
             .WithName("listMyExpenses");
 
         mine.MapPost("/trips/{id:long}/expenses", (long id, ExpenseRequest request, HttpContext http, Commands commands) =>
-                commands.Once(http, request, async w =>
-                    w.Actor.DriverId is { } me && await ItineraryStore.Trip(w.Db, id) is { } trip && trip.Crew.Contains(me)
-                        ? (await ExpenseCommands.Enter(w, id, request, me)).Then(Of)
-                        : (Outcome<MyExpense>)Problem.Missing("This trip")
+                commands.Once(http, request, w =>
+                    TripCommands.Mine(w, id, async me => (await ExpenseCommands.Enter(w, id, request, me)).Then(Of))
                 )
             )
             .Needs(Right.TripsOwn)

@@ -214,11 +214,7 @@ public static class PeopleEndpoints
         mine.MapPost(
                 "/trips/{id:long}/stops/{stopId:long}",
                 (long id, long stopId, TripStopEventRequest request, HttpContext http, Commands commands) =>
-                    commands.Run(http, async w =>
-                        await ItineraryStore.Trip(w.Db, id) is { } trip && trip.Crew.Any(d => d == w.Actor.DriverId)
-                            ? await TripStopCommands.Record(w, id, stopId, request)
-                            : Problem.Missing("This trip")
-                    )
+                    commands.Run(http, w => TripCommands.Mine(w, id, _ => TripStopCommands.Record(w, id, stopId, request)))
             )
             .Needs(Right.TripsOwn)
             .WithName("recordMyTripStop");

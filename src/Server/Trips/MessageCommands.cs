@@ -52,23 +52,17 @@ public static class MessageCommands
             .WithName("listMyMessages");
 
         mine.MapPost("/trips/{id:long}/messages", (long id, TripMessageRequest request, HttpContext http, Commands commands) =>
-                commands.Run(http, w => Mine(w, id, me => Send(w, id, request, me)))
+                commands.Run(http, w => TripCommands.Mine(w, id, me => Send(w, id, request, me)))
             )
             .Needs(Right.TripsOwn)
             .WithName("sendMyMessage");
 
         mine.MapPost("/trips/{id:long}/messages/read", (long id, HttpContext http, Commands commands) =>
-                commands.Run(http, w => Mine(w, id, _ => MarkRead(w, id, byDriver: true)))
+                commands.Run(http, w => TripCommands.Mine(w, id, _ => MarkRead(w, id, byDriver: true)))
             )
             .Needs(Right.TripsOwn)
             .WithName("readMyMessages");
     }
-
-    /// <summary>Does something for the driver who asks; refused when the trip is not theirs.</summary>
-    private static async Task<Outcome<T>> Mine<T>(CommandContext w, long tripId, Func<long, Task<Outcome<T>>> act) =>
-        w.Actor.DriverId is { } me && await ItineraryStore.Trip(w.Db, tripId) is { } trip && trip.Crew.Contains(me)
-            ? await act(me)
-            : Problem.Missing("This trip");
 
     private static async Task<Outcome<TripMessageRow>> Send(CommandContext w, long tripId, TripMessageRequest request, long? driverId)
     {
@@ -83,7 +77,7 @@ public static class MessageCommands
             return text.Problems;
         }
 
-        var id = await TripMessageStore.Add(w, tripId, driverId, text.Value);
+        var message = await TripMessageStore.Add(w, tripId, driverId, text.Value);
         // What is answered was read.
         await TripMessageStore.MarkRead(w, tripId, driverId is not null);
         IReadOnlyList<string> drivers = trip.Codriver is { } codriver ? [trip.Driver, codriver] : [trip.Driver];
@@ -102,7 +96,7 @@ public static class MessageCommands
             }
         }
 
-        return (await TripMessageStore.OfTrip(w.Db, tripId)).Single(m => m.Id == id);
+        return message;
     }
 
     private static async Task<Outcome<MessagesRead>> MarkRead(CommandContext w, long tripId, bool byDriver)

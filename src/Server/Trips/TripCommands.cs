@@ -180,23 +180,8 @@ public static class TripCommands
             number != trip.Number ? $"Trip {trip.Number} renumbered to {number}"
             : name is null ? $"Trip {trip.Number} has no name any more"
             : $"Trip {trip.Number} named {name}";
-        foreach (var leg in (await ItineraryStore.Legs(w.Db, [tripId])).GetValueOrDefault(tripId)?.Legs ?? [])
-        {
-            w.Record(
-                EventKinds.TripNamed,
-                leg.LoadId,
-                summary,
-                loadId: leg.LoadId,
-                driverId: trip.DriverId,
-                before: new { trip.Number, trip.Name }
-            );
-        }
-
-        return trip with
-        {
-            Number = number,
-            Name = name,
-        };
+        await Record(w, EventKinds.TripNamed, trip, summary, new { trip.Number, trip.Name });
+        return trip with { Number = number, Name = name };
     }
 
     /// <summary>Unassigns all loads of a trip, which stay open; refused once its truck was at a stop.</summary>
@@ -259,6 +244,21 @@ public static class TripCommands
         }
 
         return null;
+    }
+
+    /// <summary>Does something with a trip for the driver who asks; refused when it is not theirs.</summary>
+    internal static async Task<Outcome<T>> Mine<T>(CommandContext w, long tripId, Func<long, Task<Outcome<T>>> act) =>
+        w.Actor.DriverId is { } me && await ItineraryStore.Trip(w.Db, tripId) is { } trip && trip.Crew.Contains(me)
+            ? await act(me)
+            : Problem.Missing("This trip");
+
+    /// <summary>Records an event of a trip with each load that is stored on it.</summary>
+    internal static async Task Record(CommandContext w, EventKind kind, TripRow trip, string summary, object? before)
+    {
+        foreach (var leg in (await ItineraryStore.Legs(w.Db, [trip.Id])).GetValueOrDefault(trip.Id)?.Legs ?? [])
+        {
+            w.Record(kind, leg.LoadId, summary, loadId: leg.LoadId, driverId: trip.DriverId, before: before);
+        }
     }
 
     /// <summary>Records an event of a trip with each of its loads.</summary>

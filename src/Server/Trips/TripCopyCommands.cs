@@ -49,18 +49,13 @@ public static class TripCopyCommands
         }
 
         await ItineraryStore.Close(w, tripId, request.Closed, request.Archived);
-        foreach (var leg in (await ItineraryStore.Legs(w.Db, [tripId])).GetValueOrDefault(tripId)?.Legs ?? [])
-        {
-            w.Record(
-                EventKinds.TripClosed,
-                leg.LoadId,
-                trip.Closing.Done(request.Closed, request.Archived),
-                loadId: leg.LoadId,
-                driverId: trip.DriverId,
-                before: new { trip.ClosedAt, trip.ArchivedAt }
-            );
-        }
-
+        await TripCommands.Record(
+            w,
+            EventKinds.TripClosed,
+            trip,
+            trip.Closing.Done(request.Closed, request.Archived),
+            new { trip.ClosedAt, trip.ArchivedAt }
+        );
         return (await ItineraryStore.Trip(w.Db, tripId))!;
     }
 

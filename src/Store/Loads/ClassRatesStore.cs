@@ -68,17 +68,14 @@ public static class ClassRatesStore
             ("active", table.IsActive)
         );
         await db.Run("delete from class_rate_rows where class_rates_id = @id", ("id", id));
-        foreach (var row in table.Rows)
-        {
-            await db.Run(
-                "insert into class_rate_rows (class_rates_id, up_to_miles, class, per_cwt) values (@id, @miles, @class, @rates)",
-                ("id", id),
-                ("miles", row.UpToMiles),
-                ("class", row.Class),
-                ("rates", row.PerCwt.ToArray())
-            );
-        }
-
+        await db.Run(
+            """
+            insert into class_rate_rows (class_rates_id, up_to_miles, class, per_cwt)
+            select @id, r."upToMiles", r.class, r."perCwt" from jsonb_to_recordset(@rows::jsonb) as r ("upToMiles" int, class numeric, "perCwt" numeric[])
+            """,
+            ("id", id),
+            ("rows", JsonSerializer.Serialize(table.Rows, StoredJson.Options))
+        );
         return id;
     }
 

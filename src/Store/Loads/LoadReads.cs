@@ -204,7 +204,7 @@ public static class LoadReads
             ),
             (
                 """
-                select r.old_id = @id as later, l.id, l.number from load_replacements r join loads l on l.id in (r.old_id, r.new_id) and l.id <> @id
+                select r.old_id = @id as later, l.id, l.number from load_replacements r join loads l on l.id = case when r.old_id = @id then r.new_id else r.old_id end
                 where @id in (r.old_id, r.new_id) order by l.id
                 """,
                 r => (r.Bool("later") ? replacedBy : replaces).Add(new LoadLink(r.Long("id"), r.Text("number")))

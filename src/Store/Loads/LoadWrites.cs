@@ -122,18 +122,10 @@ public static class LoadWrites
         {
             await w.Db.Run("delete from charges where load_id = @id", ("id", id));
             await AddCharges(w.Db, id, [charge], 0);
+            await w.Db.Run("update loads set revenue = @revenue where id = @id", ("id", id), ("revenue", charge.Amount));
         }
 
-        await w.Db.Run(
-            """
-            update loads set cancelled_at = @now, cancelled_why = @why, state = 'cancelled', to_cover = null, revenue = coalesce(@revenue, revenue)
-            where id = @id
-            """,
-            ("id", id),
-            ("now", w.Now),
-            ("why", cancellation.Why),
-            ("revenue", cancellation.Customer?.Amount)
-        );
+        await Cancel(w, [id], cancellation.Why);
     }
 
     /// <summary>Cancels loads without a charge.</summary>
@@ -144,10 +136,6 @@ public static class LoadWrites
             ("now", w.Now),
             ("why", why)
         );
-
-    /// <summary>Changes the reason for which loads were canceled.</summary>
-    public static Task CancelledWhy(NpgsqlConnection db, IReadOnlyCollection<long> ids, string why) =>
-        db.Run("update loads set cancelled_why = @why where id = any(@ids)", ("ids", ids.ToArray()), ("why", why));
 
     /// <summary>Loads that were canceled are open again.</summary>
     public static Task Reopen(NpgsqlConnection db, IReadOnlyCollection<long> ids) =>

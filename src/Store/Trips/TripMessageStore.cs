@@ -42,17 +42,21 @@ public static class TripMessageStore
     public static Task<List<TripMessageRow>> Unread(NpgsqlConnection db) =>
         db.Rows($"{Select} where m.read_at is null and m.driver_id is not null order by m.id limit 100", Read);
 
-    public static Task<long> Add(CommandContext w, long tripId, long? driverId, string text) =>
-        w.Db.One<long>(
-            """
-            insert into trip_messages (trip_id, driver_id, author, text, at) values (@trip, @driver, @author, @text, @now) returning id
-            """,
-            ("trip", tripId),
-            ("driver", driverId),
-            ("author", w.Actor.Name),
-            ("text", text),
-            ("now", w.Now)
-        );
+    public static async Task<TripMessageRow> Add(CommandContext w, long tripId, long? driverId, string text) =>
+        (
+            await w.Db.Row(
+                """
+                with m as (insert into trip_messages (trip_id, driver_id, author, text, at) values (@trip, @driver, @author, @text, @now) returning *)
+                select m.*, t.number from m join trips t on t.id = m.trip_id
+                """,
+                Read,
+                ("trip", tripId),
+                ("driver", driverId),
+                ("author", w.Actor.Name),
+                ("text", text),
+                ("now", w.Now)
+            )
+        )!;
 
     /// <summary>Marks what the other side wrote as read; how many messages that were.</summary>
     /// <param name="byDriver">Whether a driver reads what dispatch wrote; dispatch what drivers wrote otherwise.</param>

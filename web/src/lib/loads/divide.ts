@@ -1,4 +1,5 @@
 import type { Schemas } from '../api/client';
+import { number } from './form/request';
 
 /** A load in parts: which stops and how much of each freight line each of the new loads gets. */
 export interface Part {
@@ -45,14 +46,16 @@ export const byQuantity = (stops: Stop[], freight: Freight[]): Part[] =>
     amounts: freight.map((line) => (all ? whole(line) : '0')),
   }));
 
+const amount = (typed: string) => number(typed) || 0;
+
 /** What of a line is on none of the parts yet; below zero when they have too much. */
 export const left = (line: Freight, parts: Part[], i: number) =>
-  Number(whole(line)) - parts.reduce((sum, p) => sum + (Number(p.amounts[i].replace(/,/g, '')) || 0), 0);
+  Number(whole(line)) - parts.reduce((sum, p) => sum + amount(p.amounts[i]), 0);
 
 /** The request to the server. */
 export const divideRequest = (parts: Part[]): Schemas['DivideRequest'] => ({
   parts: parts.map((p) => ({
     stops: p.stops.flatMap((has, i) => (has ? [i + 1] : [])),
-    amounts: p.amounts.map((a) => Number(a.replace(/,/g, '')) || 0),
+    amounts: p.amounts.map(amount),
   })),
 });

@@ -5,7 +5,7 @@
   import { onChange } from '$lib/state/change.svelte';
   import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { localAt } from '$lib/time/when';
+  import { addDays, localAt } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
   import DateField from '$ui/DateField.svelte';
   import Notice from '$ui/Notice.svelte';
@@ -24,11 +24,9 @@
   const attempt = new Attempt();
   const names = $derived(sheet.drivers.map((d) => d.name).join(' and '));
   const loads = $derived(sheet.loads.map((l) => l.load).join(', '));
-  const weekLater = () =>
-    new Date(Date.parse(localAt(t.from, session.zone).slice(0, 10)) + 7 * 86_400_000).toISOString().slice(0, 10);
   const ask = (what: typeof asking) => {
     asking = asking === what ? null : what;
-    on = weekLater();
+    on = addDays(localAt(t.from, session.zone).slice(0, 10), 7);
     attempt.refused = null;
   };
   onChange(

@@ -42,12 +42,18 @@
     { value: 'by_class', label: 'by class' },
   ];
   const suits = (basis: string, kind: string) => basis !== (kind === 'line_haul' ? 'percent' : 'by_class');
-  let tables = $state<Schemas['ClassRates'][]>([]);
-  if (session.may('rates.see')) take(api.GET('/api/class-rates')).then((all) => (tables = all), showError);
+  let tables = $state<Schemas['ClassRates'][] | null>(null);
+  /** Few loads are priced by class: the rate tables are read for the first one. */
+  const byClass = $derived(typed.charges.some((c) => c.basis === 'by_class'));
+  $effect(() => {
+    if (!byClass || tables) return;
+    if (session.may('rates.see')) take(api.GET('/api/class-rates')).then((all) => (tables = all), showError);
+    else tables = [];
+  });
   /** Choosing a rate table proposes its fuel surcharge. */
   function choose(charge: Charge, id: string) {
     charge.classRates = id;
-    const percent = tables.find((t) => String(t.id) === id)?.surchargePercent;
+    const percent = tables?.find((t) => String(t.id) === id)?.surchargePercent;
     if (percent && typed.charges.every((c) => c.kind !== 'fuel_surcharge'))
       typed.charges.push({ ...newCharge('fuel_surcharge'), basis: 'percent', rate: String(percent) });
   }
@@ -77,7 +83,7 @@
           required
           bind:value={() => charge.classRates, (id) => choose(charge, id)}
           problem={at(i, 'classRatesId')}
-          options={tables.map((t) => ({ value: String(t.id), label: t.name }))}
+          options={(tables ?? []).map((t) => ({ value: String(t.id), label: t.name }))}
         />
       {:else}
         <TextField
@@ -121,7 +127,7 @@
     </div>
     {#if charge.basis === 'by_class' && (price?.charges[i]?.rating || price?.charges[i]?.why)}
       <p class="text-mute -mt-1 mb-2 text-sm" role="status">
-        {tables.length ? (price.charges[i].rating ?? price.charges[i].why) : 'No rate tables: add one in Setup.'}
+        {tables?.length !== 0 ? (price.charges[i].rating ?? price.charges[i].why) : 'No rate tables: add one in Setup.'}
       </p>
     {/if}
     {#if charge.more}<ChargeMore bind:charge={typed.charges[i]} at={(field) => at(i, field)} />{/if}
