@@ -42,13 +42,13 @@ public sealed class Shore
     }
 
     /// <summary>Whether a point is on land in the United States or Canada.</summary>
-    public bool Dry(GeoPoint point) => On(point) is { } land && CustomFields(land);
+    public bool Dry(GeoPoint point) => On(point) is { } land && IsOurs(land);
 
     /// <summary>The country of a point outside the United States and Canada; null when it is in these, within a mile of them, or in the
     /// water.</summary>
     public string? Abroad(GeoPoint point)
     {
-        if (On(point) is not { } land || CustomFields(land))
+        if (On(point) is not { } land || IsOurs(land))
         {
             return null;
         }
@@ -84,7 +84,7 @@ public sealed class Shore
                 point.Longitude + (miles / 69 * Math.Cos(a) / Math.Cos(point.Latitude * Math.PI / 180))
             ));
 
-    private static bool CustomFields(Outline land) => land.Name.Length == 2;
+    private static bool IsOurs(Outline land) => land.Name.Length == 2;
 
     /// <summary>The land a point is on, our own first; by the even-odd rule over its rings.</summary>
     private Outline? On(GeoPoint point)
@@ -105,7 +105,7 @@ public sealed class Shore
         Outline? found = null;
         for (var i = 0; i < _lands.Count; i++)
         {
-            if (within[i] && (found is null || CustomFields(_lands[i])))
+            if (within[i] && (found is null || IsOurs(_lands[i])))
             {
                 found = _lands[i];
             }

@@ -82,13 +82,15 @@ public static class LegCosts
 
     private const string Locked = " for update of g skip locked";
 
-    // An expense on a trip is shared by all its legs, so they change together. An array, so that each condition uses its index.
+    // An expense on a trip is shared by all its legs, so they change together. An array, so that each part uses its index.
     private const string SqlOfLoad =
         Select
         + """
 
-            where (g.load_id = @id or (g.trip_id is not null and g.expected_pay is null) or g.trip_id = any(array(
-            select x.trip_id from legs x join trip_expenses e on e.trip_id = x.trip_id where x.load_id = @id)))
+            where g.id = any(array(
+            select id from legs where load_id = @id union select id from legs where trip_id is not null and expected_pay is null union
+            select y.id from legs x join legs y on y.trip_id = x.trip_id
+            where x.load_id = @id and exists (select 1 from trip_expenses e where e.trip_id = x.trip_id)))
             """
         + Locked;
 
