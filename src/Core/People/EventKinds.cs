@@ -137,6 +137,7 @@ public static class EventKinds
     public static readonly EventKind TripStopAdded = Add("trip.stop_added", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripStopRemoved = Add("trip.stop_removed", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripStopReached = Add("trip.stop_reached", "load", Right.LoadsSee, Topic.Loads);
+    public static readonly EventKind TripRescheduled = Add("trip.rescheduled", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripStopUndone = Add("trip.stop_undone", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripCostAdded = Add("trip.cost_added", "load", Right.LoadsSee, Topic.Loads);
     public static readonly EventKind TripCostRemoved = Add("trip.cost_removed", "load", Right.LoadsSee, Topic.Loads);

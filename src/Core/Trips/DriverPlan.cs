@@ -151,10 +151,12 @@ public sealed record PlanTotals(double EmptyMiles, IReadOnlyDictionary<long, Dur
     public static PlanTotals Of(IReadOnlyList<PlannedTrip> trips, WayHome? home, Money margin, IReadOnlyList<string> warnings) =>
         new(
             trips.Sum(t => t.Trip.Visits.Any(v => v.Reached) ? 0 : t.Empty?.Miles ?? 0) + (home?.Drive.Miles ?? 0),
-            trips
-                .SelectMany(t => t.Trip.Visits.Zip(t.Expected))
-                .Where(v => v.First.Leg.Carries && !v.First.Reached)
-                .ToDictionary(v => v.First.Stop.Id, v => v.Second.Late),
+            Latest(
+                trips
+                    .SelectMany(t => t.Trip.Visits.Zip(t.Expected))
+                    .Where(v => v.First.Leg.Carries && !v.First.Reached)
+                    .Select(v => (v.First.Stop.Id, v.Second.Late))
+            ),
             margin,
             warnings
         );
@@ -165,11 +167,15 @@ public sealed record PlanTotals(double EmptyMiles, IReadOnlyDictionary<long, Dur
         var list = all.ToList();
         return new PlanTotals(
             list.Sum(t => t.EmptyMiles),
-            list.SelectMany(t => t.Late).ToDictionary(l => l.Key, l => l.Value),
+            Latest(list.SelectMany(t => t.Late).Select(l => (l.Key, l.Value))),
             Money.Sum(list.Select(t => t.Margin)),
             list.SelectMany(t => t.Warnings).ToList()
         );
     }
+
+    /// <summary>At a transfer two trips meet: the later of them counts.</summary>
+    private static Dictionary<long, Duration> Latest(IEnumerable<(long Visit, Duration Late)> visits) =>
+        visits.GroupBy(v => v.Visit).ToDictionary(g => g.Key, g => g.Max(v => v.Late));
 }
 
 /// <summary>What a change of the plan does.</summary>

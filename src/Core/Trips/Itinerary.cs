@@ -111,7 +111,8 @@ public static class Itinerary
     public static IReadOnlyList<long> Order(IEnumerable<Visit> visits) => visits.Select(v => v.Stop.Id).ToList();
 
     /// <summary>What the truck reaches in order. A route override is for the way from the load's own stop before, and counts only when the truck comes
-    /// from there. A stop of the truck's own before the first pickup is made in time for that; any other one when the truck gets there.</summary>
+    /// from there. A stop of the truck's own before the first pickup is made in time for that; any other one, and all of them when the trip
+    /// is set to start at a time, when the truck gets there.</summary>
     public static IReadOnlyList<PlannedStop> Points(IRoads roads, IReadOnlyList<Visit> visits)
     {
         var points = visits
@@ -123,6 +124,15 @@ public static class Itinerary
             var takes = roads.Between(points[i].Point, points[i + 1].Point).DoorToDoor + points[i].ServiceTime;
             var next = points[i + 1].Window;
             points[i] = points[i] with { Window = new Span(next.From - takes, next.Until - takes) };
+        }
+
+        if (first < visits.Count && TripStops.StartsAt(visits) is { } starts)
+        {
+            for (var i = 0; i < first; i++)
+            {
+                var from = i == 0 ? starts : Instant.MinValue;
+                points[i] = points[i] with { Window = new Span(from, Instant.Max(from, points[i].Window.Until)) };
+            }
         }
 
         return points;

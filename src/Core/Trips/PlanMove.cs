@@ -12,15 +12,31 @@ public enum PlanMoveKind
     /// <summary>Open legs are added to a trip.</summary>
     Add,
 
-    /// <summary>A trip goes to another driver.</summary>
+    /// <summary>A trip goes to another driver, and starts at another time if one is named.</summary>
     Reassign,
+
+    /// <summary>A trip starts at another time.</summary>
+    Reschedule,
 
     /// <summary>A trip is dissolved, and its loads are open.</summary>
     Dissolve,
 
     /// <summary>Legs leave their trips and are open.</summary>
     Unassign,
+
+    /// <summary>A leg is split, and the rest of it goes to a driver or a trip, or is open.</summary>
+    Split,
+
+    /// <summary>Two legs are joined at a transfer: the driver of the first keeps both.</summary>
+    Join,
 }
+
+/// <summary>What a move names.</summary>
+/// <param name="Legs">How many legs.</param>
+/// <param name="Time">Whether it says when the trip starts, or that it has no set time any more.</param>
+/// <param name="Split">Whether it says where a leg is split.</param>
+/// <param name="Join">Whether it names a transfer at which legs are joined.</param>
+public sealed record PlanMoveNames(int Legs, bool Trip, bool Driver, bool Time = false, bool Split = false, bool Join = false);
 
 /// <summary>A trip that may be moved to another driver.</summary>
 /// <param name="Started">When its truck reached the first visit; null before.</param>
@@ -34,14 +50,19 @@ public static class PlanMoves
     public const int Most = 20;
 
     /// <summary>What a move does, by what it names; null when that makes no sense.</summary>
-    public static PlanMoveKind? KindOf(int legs, bool trip, bool driver) =>
-        (legs > 0, trip, driver) switch
+    public static PlanMoveKind? KindOf(PlanMoveNames names) =>
+        names switch
         {
-            (true, false, true) => PlanMoveKind.Assign,
-            (true, true, false) => PlanMoveKind.Add,
-            (true, false, false) => PlanMoveKind.Unassign,
-            (false, true, true) => PlanMoveKind.Reassign,
-            (false, true, false) => PlanMoveKind.Dissolve,
+            { Legs: 0, Trip: false, Driver: false, Time: false, Split: false, Join: true } => PlanMoveKind.Join,
+            { Join: true } => null,
+            { Legs: 0, Time: false, Split: true } => names is { Trip: true, Driver: true } ? null : PlanMoveKind.Split,
+            { Split: true } => null,
+            { Legs: > 0, Trip: false, Driver: true, Time: false } => PlanMoveKind.Assign,
+            { Legs: > 0, Trip: true, Driver: false, Time: false } => PlanMoveKind.Add,
+            { Legs: > 0, Trip: false, Driver: false, Time: false } => PlanMoveKind.Unassign,
+            { Legs: 0, Trip: true, Driver: true } => PlanMoveKind.Reassign,
+            { Legs: 0, Trip: true, Driver: false, Time: true } => PlanMoveKind.Reschedule,
+            { Legs: 0, Trip: true, Driver: false } => PlanMoveKind.Dissolve,
             _ => null,
         };
 

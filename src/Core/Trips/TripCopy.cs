@@ -36,4 +36,8 @@ public static class TripCopy
     /// <param name="counterparts">The copy's stop for each of the trip's.</param>
     public static IReadOnlyList<long> Order(IReadOnlyList<long> order, IReadOnlyDictionary<long, long> counterparts) =>
         order.Where(counterparts.ContainsKey).Select(id => counterparts[id]).ToList();
+
+    /// <summary>When the copy starts: at the same time of day, so many days later; null when the trip had no set start.</summary>
+    public static Instant? StartsAt(TripStop stop, int days) =>
+        stop.Planned?.InZone(stop.Zone).LocalDateTime.PlusDays(days).InZoneLeniently(stop.Zone).ToInstant();
 }

@@ -21,6 +21,12 @@ public enum TripStopKind
 
     /// <summary>A point the truck only passes, without stopping.</summary>
     Waypoint,
+
+    /// <summary>Where the trip starts, and when if that is set: always its first visit.</summary>
+    Start,
+
+    /// <summary>Where the trip ends: always its last visit.</summary>
+    End,
 }
 
 /// <summary>A stop of the truck's own on a trip, which is of no load.</summary>
@@ -29,6 +35,7 @@ public enum TripStopKind
 /// <param name="Town">Its town, with the state.</param>
 /// <param name="Service">How long it takes; as is usual for its kind when null.</param>
 /// <param name="Left">When the truck left again; never without <paramref name="Arrived"/>.</param>
+/// <param name="Planned">When the trip is to start there; null for as early as its first pickup needs, and at other stops.</param>
 public sealed record TripStop(
     long Id,
     TripStopKind Kind,
@@ -39,7 +46,8 @@ public sealed record TripStop(
     Duration? Service,
     Instant? Arrived,
     Instant? Left,
-    string? Note = null
+    string? Note = null,
+    Instant? Planned = null
 )
 {
     /// <summary>At most so many on one trip.</summary>
@@ -90,6 +98,9 @@ public static class TripStops
     /// <summary>Whether the trip's trailer is hooked or dropped there.</summary>
     public static bool OfTrailer(TripStopKind kind) => kind is TripStopKind.Hook or TripStopKind.Drop;
 
+    /// <summary>Whether a trip has at most one such stop.</summary>
+    private static bool Once(TripStopKind kind) => OfTrailer(kind) || kind is TripStopKind.Start or TripStopKind.End;
+
     /// <summary>What the truck does there: hook trailer 5312, fuel.</summary>
     /// <param name="trailer">The trip's; null without one.</param>
     public static string Does(TripStopKind kind, string? trailer) =>
@@ -102,33 +113,98 @@ public static class TripStops
             TripStopKind.Wash => "wash",
             TripStopKind.Yard => "yard",
             TripStopKind.Border => "border",
+            TripStopKind.Start => "start",
+            TripStopKind.End => "end",
             _ => "waypoint",
         };
 
-    /// <summary>Where a stop may be among a trip's visits: the trailer is hooked before the first pickup and dropped after the last
-    /// delivery.</summary>
+    /// <summary>Where a stop may be among a trip's visits: a start first and an end last; the trailer is hooked before the first pickup and
+    /// dropped after the last delivery.</summary>
     /// <returns>The first place and the last, from 0 for before the first visit.</returns>
     public static (int First, int Last) Range(IReadOnlyList<Visit> visits, TripStopKind kind)
     {
         var reached = visits.Count(v => v.Reached);
+        var first = Math.Max(reached, Index(visits, TripStopKind.Start) + 1);
+        var last = Index(visits, TripStopKind.End) is >= 0 and var end ? end : visits.Count;
         return kind switch
         {
-            TripStopKind.Hook => (reached, Math.Max(reached, visits.TakeWhile(v => !v.Leg.Carries).Count())),
-            TripStopKind.Drop => (visits.Count - visits.Reverse().TakeWhile(v => !v.Leg.Carries && !v.Reached).Count(), visits.Count),
-            _ => (reached, visits.Count),
+            TripStopKind.Start => (reached, reached),
+            TripStopKind.End => (visits.Count, visits.Count),
+            TripStopKind.Hook => (first, Math.Max(first, visits.TakeWhile(v => !v.Leg.Carries).Count())),
+            TripStopKind.Drop => (visits.Count - visits.Reverse().TakeWhile(v => !v.Leg.Carries && !v.Reached).Count(), last),
+            _ => (first, Math.Max(first, last)),
         };
     }
 
-    /// <summary>Where loads' stops may be added among a trip's visits: after what was reached and after the trailer is hooked, before it is
-    /// dropped.</summary>
+    /// <summary>Where loads' stops may be added among a trip's visits: after what was reached, its start, and where the trailer is hooked; before
+    /// it is dropped, and the trip's end.</summary>
     /// <returns>The first place and the last, from 0 for before the first visit.</returns>
     public static (int First, int Last) ForLoads(IReadOnlyList<Visit> visits)
     {
-        var first = Math.Max(visits.Count(v => v.Reached), Index(visits, TripStopKind.Hook) + 1);
-        return (first, Index(visits, TripStopKind.Drop) is >= 0 and var drop ? Math.Max(first, drop) : visits.Count);
+        var first = new[]
+        {
+            visits.Count(v => v.Reached),
+            Index(visits, TripStopKind.Start) + 1,
+            Index(visits, TripStopKind.Hook) + 1,
+        }.Max();
+        var last = new[] { Index(visits, TripStopKind.Drop), Index(visits, TripStopKind.End) }
+            .Where(i => i >= 0)
+            .DefaultIfEmpty(visits.Count)
+            .Min();
+        return (first, Math.Max(first, last));
     }
 
     private static int Index(IReadOnlyList<Visit> visits, TripStopKind kind) => visits.ToList().FindIndex(v => v.Leg.Own?.Kind == kind);
+
+    /// <summary>When a trip is set to start; null when no time is set.</summary>
+    public static Instant? StartsAt(IReadOnlyList<Visit> visits) => visits.Count > 0 ? visits[0].Leg.Own?.Planned : null;
+
+    /// <summary>A trip's visits when it is to start at a time: at its start, or where its first visit is.</summary>
+    /// <param name="at">Null for no set time; a start that only says when is then left out.</param>
+    /// <param name="id">That of the start if one is added.</param>
+    public static IReadOnlyList<Visit> StartingAt(IReadOnlyList<Visit> visits, Instant? at, long id)
+    {
+        var first = visits[0];
+        if (first.Leg.Own is { Kind: TripStopKind.Start } start)
+        {
+            return at is null && visits.Count > 1 && visits[1].Stop.Point == start.Point
+                ? visits.Skip(1).ToList()
+                : [new Visit((start with { Planned = at }).OnTrip(), 0), .. visits.Skip(1)];
+        }
+
+        return at is null
+            ? visits
+            :
+            [
+                new Visit(
+                    new TripStop(
+                        id,
+                        TripStopKind.Start,
+                        first.Stop.Point,
+                        first.Town,
+                        first.Town,
+                        first.Zone,
+                        null,
+                        null,
+                        null,
+                        Planned: at
+                    ).OnTrip(),
+                    0
+                ),
+                .. visits,
+            ];
+    }
+
+    /// <summary>When a trip starts, in a sentence without its period.</summary>
+    public static string Starts(string trip, Instant? at, DateTimeZone zone) =>
+        at is { } time ? $"Trip {trip} starts {time.Format(zone)}" : $"Trip {trip} has no set start";
+
+    /// <summary>Why a trip is not set to start at a time; null when it is.</summary>
+    public static Problem? StartRefuses(string trip, IReadOnlyList<Visit> visits, Instant? at, Instant now) =>
+        visits.Any(v => v.Reached)
+            ? new Problem("stop.started", $"Trip {trip} is under way: it has started in {visits[0].Town}.", "startsAt")
+        : at < now ? new Problem("time.past", "This time has passed: choose a later start.", "startsAt")
+        : null;
 
     /// <summary>The trip with the stop where it adds the fewest miles; of places that add the same, the last one.</summary>
     public static IReadOnlyList<Visit> Insert(IRoads roads, OpenTrip trip, TripStop stop)
@@ -168,12 +244,12 @@ public static class TripStops
             return new Problem("stop.most", $"Trip {trip} has {TripStop.Most} stops of its own, which is the most a trip takes.", "kind");
         }
 
-        if (!OfTrailer(stop.Kind))
+        if (!Once(stop.Kind))
         {
             return null;
         }
 
-        if (trailer is null)
+        if (OfTrailer(stop.Kind) && trailer is null)
         {
             return new Problem("stop.trailer", $"Trip {trip} has no trailer: assign one first.", "kind");
         }
@@ -183,7 +259,14 @@ public static class TripStops
             return new Problem("stop.twice", $"Trip {trip} has a stop to {Does(stop.Kind, trailer)} already.", "kind");
         }
 
-        if (stop.Kind == TripStopKind.Drop)
+        if (stop.Kind == TripStopKind.Start)
+        {
+            return visits.Any(v => v.Reached)
+                ? new Problem("stop.started", $"Trip {trip} is under way: it has started in {visits[0].Town}.", "kind")
+                : null;
+        }
+
+        if (stop.Kind != TripStopKind.Hook)
         {
             return null;
         }
@@ -277,12 +360,17 @@ public static class TripStops
             _ => stop with { Left = null, Arrived = null },
         };
 
-    /// <summary>Why a trip's visits cannot be in an order: the trailer is hooked before the first pickup and dropped after the last
-    /// delivery.</summary>
+    /// <summary>Why a trip's visits cannot be in an order: a start is first and an end last, the trailer is hooked before the first pickup and
+    /// dropped after the last delivery.</summary>
     internal static Problem? OrderRefuses(IReadOnlyList<Visit> wanted)
     {
-        var (hook, drop) = (Index(wanted, TripStopKind.Hook), Index(wanted, TripStopKind.Drop));
-        return hook >= 0 && wanted.Take(hook).Any(v => v.Leg.Carries)
+        int At(TripStopKind kind) => Index(wanted, kind);
+        var (hook, drop) = (At(TripStopKind.Hook), At(TripStopKind.Drop));
+        return At(TripStopKind.Start) > 0
+                ? new Problem("order.start", "The trip begins at its start: choose another place in the order.", "order")
+            : At(TripStopKind.End) is >= 0 and var end && end < wanted.Count - 1
+                ? new Problem("order.end", "The trip is over at its end: choose another place in the order.", "order")
+            : hook >= 0 && wanted.Take(hook).Any(v => v.Leg.Carries)
                 ? new Problem("order.hook", "The trailer is hooked before the first pickup: choose another place in the order.", "order")
             : drop >= 0 && wanted.Skip(drop).Any(v => v.Leg.Carries)
                 ? new Problem("order.drop", "The trailer is dropped after the last delivery: choose another place in the order.", "order")

@@ -226,6 +226,7 @@ public static class DemoBusiness
             await DemoYard.Write(w, cast);
             await DemoShared.Write(services.GetRequiredService<CoverCommands>(), w, cast);
             await DemoPlaced.Write(services.GetRequiredService<CoverCommands>(), w, cast);
+            await DemoRelay.Write(services.GetRequiredService<CoverCommands>(), w, cast);
             await DemoMoves.Write(services.GetRequiredService<MoveCommands>(), services.GetRequiredService<CoverCommands>(), w, cast);
             await DemoTeam.Write(w, cast);
             await DemoExpenses.Write(w, cast);

@@ -187,7 +187,7 @@ internal static class DemoShared
                     && (await LoadReads.ByIds(w.Db, [load]))[0].TripId is { } trip
                 )
                 {
-                    if (van.Id != driver.LastTrailerId)
+                    if (van.Id != driver.LastTrailerId || (stands.TryGetValue(van.Id, out var at) && !at.IsAt(free)))
                     {
                         _ = await TripStopCommands.Add(w, trip, new TripStopRequest(TripStopKind.Hook, null, null));
                     }

@@ -89,7 +89,7 @@ internal static class DemoSplits
         }
     }
 
-    private static async Task<TownRow?> Halfway(CommandContext w, LoadRow load)
+    internal static async Task<TownRow?> Halfway(CommandContext w, LoadRow load)
     {
         var line = Routing.Router.Route([load.Stops[0].Point, load.Stops[1].Point])?.Line;
         return line is { Count: > 2 } && Routing.Gazetteer.Nearest(line[line.Count / 2]) is { } near
@@ -100,6 +100,6 @@ internal static class DemoSplits
     private static async Task<TownRow?> TownOf(CommandContext w, string name, string region) =>
         (await PlaceStore.Towns(w.Db, $"{name} {region}", 5)).FirstOrDefault(t => t.Name == name && t.Region == region);
 
-    private static SplitRequest Order(TownRow town, Instant at, TransferMethod method) =>
+    internal static SplitRequest Order(TownRow town, Instant at, TransferMethod method) =>
         new(null, town.Id, at.InZone(DateTimeZoneProviders.Tzdb[town.Zone]).LocalDateTime.With(TimeAdjusters.TruncateToMinute), method);
 }

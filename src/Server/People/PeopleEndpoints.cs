@@ -68,6 +68,7 @@ public sealed record MyTripStop(
     string? Note,
     Instant? ArrivedAt,
     Instant? LeftAt,
+    Instant? StartsAt,
     int Visit
 );
 
@@ -436,6 +437,7 @@ public static class PeopleEndpoints
                 v.Stop.Note,
                 v.Stop.Arrived,
                 v.Stop.Left,
+                v.Stop.Planned,
                 v.i + 1
             ))
             .ToList();

@@ -52,6 +52,7 @@ public sealed class ViewFilter(CallerReads reads) : IEndpointFilter
         ["claimId"] = "claims",
         ["legId"] = "legs",
         ["legIds"] = "legs",
+        ["joinTransferId"] = "transfers",
         ["wasDriverId"] = "drivers",
         ["documentId"] = "documents",
     };

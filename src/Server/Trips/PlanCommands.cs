@@ -1,3 +1,4 @@
+using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
@@ -13,12 +14,16 @@ namespace SteadyLark.Server.Trips;
 
 /// <summary>
 /// A move on the plan. Legs and a driver: they become a trip of theirs. Legs and a trip: they are added to it. Legs alone: they are unassigned. A trip
-/// and a driver: it goes to them. A trip alone: it is dissolved.
+/// and a driver: it goes to them. A trip and a time: it starts then. A trip alone: it is dissolved. A split:
+/// the rest of its leg goes to the driver or the trip, or is open. A transfer: the legs that end and begin there are joined.
 /// </summary>
 /// <param name="TruckId">The driver's last truck when omitted.</param>
 /// <param name="TrailerId">The trailer the freight is in, the driver's last one if it fits, or the trip's, when omitted.</param>
 /// <param name="WasDriverId">The driver of the trip as the caller saw it, so that nobody's change is overwritten unseen.</param>
 /// <param name="CabotageReason">Why the driver may haul between two points of the other country, when it is asked for.</param>
+/// <param name="StartsAt">When the trip is to reach its first visit, or to leave its start.</param>
+/// <param name="AnyTime">Whether it has no set start any more.</param>
+/// <param name="Split">Which leg is split, where, and when the next truck takes the freight.</param>
 public sealed record PlanMove(
     IReadOnlyList<long>? LegIds = null,
     long? TripId = null,
@@ -26,7 +31,11 @@ public sealed record PlanMove(
     long? TruckId = null,
     long? TrailerId = null,
     long? WasDriverId = null,
-    string? CabotageReason = null
+    string? CabotageReason = null,
+    Instant? StartsAt = null,
+    bool? AnyTime = null,
+    SplitRequest? Split = null,
+    long? JoinTransferId = null
 );
 
 /// <summary>Moves that are made together or not at all: two trips that go to each other's driver are a swap.</summary>
@@ -124,13 +133,23 @@ public sealed class PlanCommands(CoverCommands cover)
         for (var i = 0; i < moves.Count; i++)
         {
             var move = moves[i];
-            var problems = PlanMoves.KindOf(move.LegIds?.Count ?? 0, move.TripId is not null, move.DriverId is not null) switch
+            var names = new PlanMoveNames(
+                move.LegIds?.Count ?? 0,
+                move.TripId is not null,
+                move.DriverId is not null,
+                Timed(move),
+                move.Split is not null,
+                move.JoinTransferId is not null
+            );
+            var problems = PlanMoves.KindOf(names) switch
             {
                 PlanMoveKind.Assign => await Assign(w, move, work),
+                PlanMoveKind.Reassign or PlanMoveKind.Reschedule => await Reschedule(w, move, work),
                 PlanMoveKind.Add => await Add(w, move.TripId!.Value, move, work),
                 PlanMoveKind.Unassign => await Unassign(w, move, work),
                 PlanMoveKind.Dissolve => await Dissolve(w, move.TripId!.Value, work),
-                PlanMoveKind.Reassign => null,
+                PlanMoveKind.Split => await Split(w, move, move.Split!, work),
+                PlanMoveKind.Join => await Join(w, move.JoinTransferId!.Value, work),
                 _ => new Problem("plan.move", "Each move names loads or a trip, and where they go."),
             };
             if (problems is not null)
@@ -153,7 +172,15 @@ public sealed class PlanCommands(CoverCommands cover)
     /// <summary>The drivers whose plan may change: those named, and those of the trips that are named or whose legs are.</summary>
     private static async Task<HashSet<long>> Concerned(CommandContext w, List<PlanMove> moves)
     {
-        var legs = await ItineraryStore.Find(w.Db, moves.SelectMany(m => m.LegIds ?? []));
+        var legs = await ItineraryStore.Find(
+            w.Db,
+            moves.SelectMany(m => m.LegIds ?? []).Concat(moves.Select(m => m.Split?.LegId).OfType<long>())
+        );
+        foreach (var transfer in moves.Select(m => m.JoinTransferId).OfType<long>())
+        {
+            legs.AddRange(await ItineraryStore.At(w.Db, transfer));
+        }
+
         var drivers = moves.Select(m => m.DriverId).OfType<long>().ToHashSet();
         foreach (var trip in moves.Select(m => m.TripId).Concat(legs.Select(l => l.Trip)).OfType<long>().Distinct())
         {
@@ -169,7 +196,7 @@ public sealed class PlanCommands(CoverCommands cover)
     /// <summary>Gives trips to other drivers, all at once, so that two can swap.</summary>
     private static async Task<Problems?> Reassign(CommandContext w, List<PlanMove> moves, Work work)
     {
-        var trips = moves.Where(m => m is { TripId: not null, DriverId: not null } && m.LegIds is not { Count: > 0 }).ToList();
+        var trips = moves.Where(m => m is { TripId: not null, DriverId: not null, Split: null } && m.LegIds is not { Count: > 0 }).ToList();
         if (trips.Count == 0)
         {
             return null;
@@ -233,8 +260,7 @@ public sealed class PlanCommands(CoverCommands cover)
             return Problem.Missing("This trip", "tripId");
         }
 
-        var movable = new MovableTrip(trip.Number, trip.Driver, trip.DriverId, trip.StartedAt, trip.EndedAt ?? trip.CanceledAt);
-        if (PlanMoves.Refuses(movable, move.WasDriverId, w.Zone) is { } refused)
+        if (PlanMoves.Refuses(Movable(trip), move.WasDriverId, w.Zone) is { } refused)
         {
             return refused;
         }
@@ -437,6 +463,135 @@ public sealed class PlanCommands(CoverCommands cover)
 
         return null;
     }
+
+    private static bool Timed(PlanMove move) => move.StartsAt is not null || move.AnyTime == true;
+
+    /// <summary>Sets when a trip starts, if the move says so.</summary>
+    private static async Task<Problems?> Reschedule(CommandContext w, PlanMove move, Work work)
+    {
+        if (!Timed(move))
+        {
+            return null;
+        }
+
+        var validation = new Validation();
+        validation.Time(move.StartsAt, w.Now, "startsAt", "The start");
+        if (!validation.Ok)
+        {
+            return validation.Problems;
+        }
+
+        var legs = (await ItineraryStore.Legs(w.Db, [move.TripId!.Value])).GetValueOrDefault(move.TripId.Value);
+        await LoadWrites.Lock(w.Db, legs?.Legs.Select(l => l.LoadId) ?? []);
+        if (legs is null || await ItineraryStore.Trip(w.Db, move.TripId.Value, locked: true) is not { } trip)
+        {
+            return Problem.Missing("This trip", "tripId");
+        }
+
+        if (PlanMoves.Refuses(Movable(trip), move.DriverId is null ? move.WasDriverId : null, w.Zone) is { } refused)
+        {
+            return refused;
+        }
+
+        var before = await TripStopCommands.StartAt(w, trip, move.StartsAt);
+        if (!before.Ok)
+        {
+            return before.Problems;
+        }
+
+        work.Done.Add(TripStops.Starts(trip.Number, move.StartsAt, w.Zone));
+        work.Undo.Add(new PlanMove(null, trip.Id, StartsAt: before.Value, AnyTime: before.Value is null ? true : null));
+        return null;
+    }
+
+    /// <summary>Splits a leg; the rest goes to a driver or a trip, if the move names one.</summary>
+    private async Task<Problems?> Split(CommandContext w, PlanMove move, SplitRequest request, Work work)
+    {
+        if (request.LegId is not { } legId || (await ItineraryStore.Find(w.Db, [legId])).FirstOrDefault() is not { Load: > 0 } leg)
+        {
+            return Problem.Missing("This leg", "split.legId");
+        }
+
+        await LoadWrites.Lock(w.Db, leg.Load);
+        var split = request.SwapWithLoadId is null
+            ? await SplitCommands.Split(w, leg.Load, request)
+            : await SplitCommands.Relay(w, cover, leg.Load, request);
+        if (!split.Ok)
+        {
+            var validation = new Validation();
+            validation.AddRange(split.Problems, "split.");
+            return validation.Problems;
+        }
+
+        work.Done.Add(split.Value.Summary);
+        work.Undo.Add(new PlanMove(JoinTransferId: split.Value.TransferId));
+        if (request.SwapWithLoadId is not null || (move.DriverId is null && move.TripId is null))
+        {
+            return null;
+        }
+
+        var rest = new List<long> { (await ItineraryStore.At(w.Db, split.Value.TransferId))[1].Leg };
+        var next = new Work(work.Done, []);
+        return move.TripId is { } trip
+            ? await Add(w, trip, move with { LegIds = rest }, next)
+            : await Assign(w, move with { LegIds = rest }, next);
+    }
+
+    /// <summary>Joins the legs at a transfer; who has the second one is unassigned.</summary>
+    private async Task<Problems?> Join(CommandContext w, long transferId, Work work)
+    {
+        var legs = await ItineraryStore.At(w.Db, transferId);
+        if (legs.Count < 2)
+        {
+            return Problem.Missing("This transfer", "joinTransferId");
+        }
+
+        await LoadWrites.Lock(w.Db, legs[0].Load);
+        var sheet = (await LoadReads.Sheet(w.Db, legs[0].Load))!;
+        var (before, next) = (sheet.Legs.First(l => l.Id == legs[0].Leg), sheet.Legs.First(l => l.Id == legs[1].Leg));
+        var transfer = sheet.Load.Transfers.First(t => t.Id == transferId);
+        if (next.TripId is not null)
+        {
+            var freed = await cover.Undo(w, sheet.Load.Id, next.Id);
+            if (!freed.Ok)
+            {
+                return freed.Problems;
+            }
+
+            work.Done.Add($"{freed.Value.Number} unassigned from {freed.Value.Who}");
+        }
+
+        var joined = await SplitCommands.Join(w, sheet.Load.Id, transferId);
+        if (!joined.Ok)
+        {
+            return joined.Problems;
+        }
+
+        work.Done.Add(joined.Value.Summary);
+        // A trip that has no load left is canceled: undoing makes a new one.
+        var stays = next.TripId is { } id && (await ItineraryStore.Trip(w.Db, id))!.CanceledAt is null;
+        work.Undo.Add(
+            new PlanMove(
+                null,
+                stays ? next.TripId : null,
+                stays ? null : next.DriverId,
+                stays ? null : next.TruckId,
+                stays ? null : next.TrailerId,
+                Split: new SplitRequest(
+                    transfer.PlaceId,
+                    null,
+                    transfer.PlannedAt?.InZone(WallClock.Zone(transfer.Zone) ?? w.Zone).LocalDateTime,
+                    transfer.Method,
+                    before.Id,
+                    transfer.AfterStops
+                )
+            )
+        );
+        return null;
+    }
+
+    private static MovableTrip Movable(TripRow trip) =>
+        new(trip.Number, trip.Driver, trip.DriverId, trip.StartedAt, trip.EndedAt ?? trip.CanceledAt);
 
     private async Task<Problems?> Dissolve(CommandContext w, long tripId, Work work)
     {

@@ -58,6 +58,7 @@ public sealed record PlanDriver(
 );
 
 /// <summary>A trip on the plan.</summary>
+/// <param name="StartsAt">When it is set to start; null for as early as its first pickup allows.</param>
 /// <param name="EmptyMiles">To its first visit, whole; null when it is not known where the truck comes from.</param>
 /// <param name="Margin">Null until the cost of each of its loads is known.</param>
 public sealed record PlanTrip(
@@ -72,6 +73,7 @@ public sealed record PlanTrip(
     Instant? StartedAt,
     Instant? EndedAt,
     Instant? AcceptedAt,
+    Instant? StartsAt,
     Instant SetsOut,
     Instant Ends,
     int? EmptyMiles,
@@ -86,6 +88,7 @@ public sealed record PlanTrip(
 /// <param name="Loaded">Whether freight is on board on the way there.</param>
 public sealed record PlanVisit(
     long Id,
+    long? LegId,
     long? LoadId,
     string? Load,
     StopKind Kind,
@@ -362,6 +365,7 @@ public static class PlanViews
             trip.StartedAt,
             trip.EndedAt,
             trip.AcceptedAt,
+            TripStops.StartsAt(visits),
             planned.SetsOut,
             trip.EndedAt ?? planned.Ends,
             planned.Empty?.WholeMiles,
@@ -373,6 +377,7 @@ public static class PlanViews
                     (v, i) =>
                         new PlanVisit(
                             v.First.Stop.Id,
+                            v.First.Leg.Carries ? v.First.Leg.LegId : null,
                             v.First.Leg.Carries ? v.First.Leg.LoadId : null,
                             v.First.Leg.Carries ? v.First.Leg.Number : null,
                             v.First.Stop.Kind,

@@ -93,9 +93,9 @@ public static class TripCopyCommands
 
         var counterparts = new Dictionary<long, long>();
         var loads = new List<LoadLink>();
+        var days = Period.DaysBetween(first, request.On!.Value);
         foreach (var sheet in sheets)
         {
-            var days = Period.DaysBetween(first, request.On!.Value);
             var booked = await LoadCommands.Book(w, LoadCopies.Copy(LoadRequest.Of(sheet).Order(), days), sheet.Load.Number);
             if (!booked.Ok)
             {
@@ -112,7 +112,7 @@ public static class TripCopyCommands
 
         var numbers = string.Join(", ", loads.Select(l => l.Number));
         return request.Assign
-            ? await Assign(w, cover, trip, visits, request, loads, counterparts)
+            ? await Assign(w, cover, trip, visits, request, days, loads, counterparts)
             : new TripCopyAnswer(null, null, loads, $"Trip {trip.Number} copied: {numbers} booked");
     }
 
@@ -122,6 +122,7 @@ public static class TripCopyCommands
         TripRow trip,
         IReadOnlyList<Visit> visits,
         TripCopyRequest request,
+        int days,
         IReadOnlyList<LoadLink> loads,
         Dictionary<long, long> counterparts
     )
@@ -155,7 +156,7 @@ public static class TripCopyCommands
             var added = await TripStopCommands.Add(
                 w,
                 copy,
-                new TripStopRequest(own.Kind, place.PlaceId, null, place.Minutes, own.Note, AllowLate: true)
+                new TripStopRequest(own.Kind, place.PlaceId, null, place.Minutes, own.Note, AllowLate: true, TripCopy.StartsAt(own, days))
             );
             if (!added.Ok)
             {

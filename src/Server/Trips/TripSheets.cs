@@ -53,7 +53,8 @@ public sealed record TripVisit(
 
 /// <summary>What a stop of the trip's own is for.</summary>
 /// <param name="Minutes">How long it takes.</param>
-public sealed record OwnStop(TripStopKind Kind, int Minutes, string? Note, Instant? ArrivedAt, Instant? LeftAt);
+/// <param name="StartsAt">When the trip is set to start there; null at other stops.</param>
+public sealed record OwnStop(TripStopKind Kind, int Minutes, string? Note, Instant? ArrivedAt, Instant? LeftAt, Instant? StartsAt);
 
 /// <summary>A load on a trip.</summary>
 /// <param name="Lane">Of its leg on the trip.</param>
@@ -329,7 +330,9 @@ public static class TripSheets
                 Capacity.Of(aboard[i], open.Limits),
                 v.Stop.Point.Latitude,
                 v.Stop.Point.Longitude,
-                v.Leg.Own is { } own ? new OwnStop(own.Kind, (int)v.Stop.ServiceTime.TotalMinutes, own.Note, own.Arrived, own.Left) : null
+                v.Leg.Own is { } own
+                    ? new OwnStop(own.Kind, (int)v.Stop.ServiceTime.TotalMinutes, own.Note, own.Arrived, own.Left, own.Planned)
+                    : null
             );
         }
     }
@@ -416,11 +419,12 @@ public static class TripSheets
     }
 
     /// <summary>Open loads that would ride on a trip, what adds most first.</summary>
-    public static async Task<List<TripOffer>> Loads(NpgsqlConnection db, TripRow trip, Instant now)
+    /// <param name="loads">Those that are open.</param>
+    public static async Task<List<TripOffer>> Loads(NpgsqlConnection db, TripRow trip, IEnumerable<LoadRow> loads, Instant now)
     {
         var open = await Open(db, trip, now);
         var matches = await FleetStore.Matches(db);
-        var rows = (await LoadReads.InStates(db, OpenLoads.States, null, 1_000, toCover: true))
+        var rows = loads
             .Where(l =>
                 l.ToCover is not null
                 && l.Stops.Count > 0

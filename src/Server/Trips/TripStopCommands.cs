@@ -13,13 +13,15 @@ namespace SteadyLark.Server.Trips;
 /// hooking it.</param>
 /// <param name="Minutes">How long it takes; as is usual for its kind when omitted.</param>
 /// <param name="AllowLate">Add it even if a stop becomes late.</param>
+/// <param name="StartsAt">When the trip is to start, for its start; as early as its first pickup needs when omitted.</param>
 public sealed record TripStopRequest(
     TripStopKind? Kind,
     long? PlaceId,
     long? TownId,
     int? Minutes = null,
     string? Note = null,
-    bool AllowLate = false
+    bool AllowLate = false,
+    Instant? StartsAt = null
 );
 
 /// <param name="Left">Whether the truck left; it arrived otherwise.</param>
@@ -42,6 +44,9 @@ public static class TripStopCommands
         {
             validation.Add("missing", "Choose what the stop is for.", "kind");
         }
+
+        var starts = request.Kind == TripStopKind.Start ? request.StartsAt : null;
+        validation.Time(starts, w.Now, "startsAt", "The start");
 
         if (await ItineraryStore.Trip(w.Db, tripId, locked: true) is not { } trip)
         {
@@ -72,7 +77,8 @@ public static class TripStopCommands
             request.Minutes is { } minutes ? Duration.FromMinutes(minutes) : null,
             null,
             null,
-            note
+            note,
+            starts
         );
         var over = trip.EndedAt ?? trip.CanceledAt;
         if (TripStops.Refuses(trip.Number, over, open.Visits, stop, trip.Trailer, stands, w.Now, w.Zone) is { } refused)
@@ -106,6 +112,52 @@ public static class TripStopCommands
             $"Trip {trip.Number}: stop added in {stop.Town}, {TripStops.Does(stop.Kind, trip.Trailer)}, {added:#,##0} mi more",
             added
         );
+    }
+
+    /// <summary>Sets when a trip starts. That stops become late is for the caller to say.</summary>
+    /// <param name="at">Null for no set time: as early as its first pickup needs.</param>
+    /// <returns>When it was set to start before.</returns>
+    public static async Task<Outcome<Instant?>> StartAt(CommandContext w, TripRow trip, Instant? at)
+    {
+        var open = await TripSheets.Open(w.Db, trip, w.Now);
+        var before = TripStops.StartsAt(open.Visits);
+        if (TripStops.StartRefuses(trip.Number, open.Visits, at, w.Now) is { } past)
+        {
+            return past;
+        }
+
+        var had = open.Visits[0].Leg.Own is { Kind: TripStopKind.Start } start ? start : null;
+        var visits = TripStops.StartingAt(open.Visits, at, had?.Id ?? await TripStopStore.NewId(w.Db));
+        var booked = await TripCommands.When(w, trip, visits);
+        if (!booked.Ok)
+        {
+            return booked.Problems;
+        }
+
+        if (had is null && at is not null)
+        {
+            await TripStopStore.Add(w, trip.Id, visits[0].Leg.Own!, await TripStopStore.PlaceOf(w.Db, open.Visits[0].Stop.Id), null);
+        }
+        else if (had is not null && visits.Count < open.Visits.Count)
+        {
+            await TripStopStore.Remove(w.Db, had.Id);
+        }
+        else if (had is not null)
+        {
+            await TripStopStore.Plan(w.Db, had.Id, at);
+        }
+
+        await TripCommands.Write(w, trip, booked.Value, visits);
+        await LegCosts.Missing(w);
+        TripCommands.Record(
+            w,
+            EventKinds.TripRescheduled,
+            trip,
+            visits,
+            TripStops.Starts(trip.Number, at, visits[0].Zone),
+            new { StartsAt = before }
+        );
+        return before;
     }
 
     /// <summary>Removes a stop that was not reached.</summary>

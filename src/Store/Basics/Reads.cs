@@ -54,6 +54,7 @@ public static class Reads
         "documents",
         "emails",
         "legs",
+        "transfers",
         "trips",
         "pay_items",
         "trip_expenses",

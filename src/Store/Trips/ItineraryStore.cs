@@ -197,6 +197,17 @@ public static class ItineraryStore
             ("legs", legs.Distinct().ToArray())
         );
 
+    /// <summary>The legs that end and begin at a transfer, in this order, with its load; none when there is no such transfer.</summary>
+    public static Task<List<(long Leg, long Load, long? Trip)>> At(NpgsqlConnection db, long transfer) =>
+        db.Rows(
+            """
+            select g.id, g.load_id, g.trip_id from leg_ends le join legs g on g.id = le.leg_id
+            where le.begins_id = @transfer or le.ends_id = @transfer order by g.seq
+            """,
+            r => (r.Long("id"), r.Long("load_id"), r.LongOrNull("trip_id")),
+            ("transfer", transfer)
+        );
+
     /// <summary>Our trailers that brought freight to transfers, by transfer.</summary>
     public static async Task<Dictionary<long, (long Id, string Unit)>> TrailersAt(NpgsqlConnection db, IEnumerable<long> transfers) =>
         (

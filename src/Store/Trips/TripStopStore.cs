@@ -24,7 +24,8 @@ public sealed record TripStopRow(
     int? Minutes,
     string? Note,
     Instant? ArrivedAt,
-    Instant? LeftAt
+    Instant? LeftAt,
+    Instant? PlannedAt
 )
 {
     public TripStop AsStop() =>
@@ -38,7 +39,8 @@ public sealed record TripStopRow(
             Minutes is { } m ? Duration.FromMinutes(m) : null,
             ArrivedAt,
             LeftAt,
-            Note
+            Note,
+            PlannedAt
         );
 }
 
@@ -61,8 +63,8 @@ public static class TripStopStore
     public static Task Add(CommandContext w, long tripId, TripStop stop, long placeId, long? trailerId) =>
         w.Db.Run(
             """
-            insert into trip_stops (id, trip_id, kind, place_id, trailer_id, minutes, note, added_by, added_at)
-            values (@id, @trip, @kind, @place, @trailer, @minutes, @note, @by, @now)
+            insert into trip_stops (id, trip_id, kind, place_id, trailer_id, minutes, note, planned_at, added_by, added_at)
+            values (@id, @trip, @kind, @place, @trailer, @minutes, @note, @planned, @by, @now)
             """,
             ("id", stop.Id),
             ("trip", tripId),
@@ -71,11 +73,26 @@ public static class TripStopStore
             ("trailer", trailerId),
             ("minutes", stop.Service is { } s ? (int?)s.TotalMinutes : null),
             ("note", stop.Note),
+            ("planned", stop.Planned),
             ("by", w.Actor.Name),
             ("now", w.Now)
         );
 
     public static Task Remove(NpgsqlConnection db, long id) => db.Run("delete from trip_stops where id = @id", ("id", id));
+
+    /// <summary>Sets when a trip starts at its start; null for no set time.</summary>
+    public static Task Plan(NpgsqlConnection db, long id, Instant? at) =>
+        db.Run("update trip_stops set planned_at = @at where id = @id", ("id", id), ("at", at));
+
+    /// <summary>The place of a visit, by its id as in <see cref="PlannedStop.Id"/>.</summary>
+    public static Task<long> PlaceOf(NpgsqlConnection db, long visit) =>
+        db.One<long>(
+            """
+            select place_id from stops where id = @id union all select place_id from trip_stops where id = @id
+            union all select place_id from transfers where id = -@id
+            """,
+            ("id", visit)
+        );
 
     public static Task Record(NpgsqlConnection db, TripStop stop) =>
         db.Run(
@@ -101,6 +118,7 @@ public static class TripStopStore
             r.IntOrNull("minutes"),
             r.TextOrNull("note"),
             r.InstantOrNull("arrived_at"),
-            r.InstantOrNull("left_at")
+            r.InstantOrNull("left_at"),
+            r.InstantOrNull("planned_at")
         );
 }

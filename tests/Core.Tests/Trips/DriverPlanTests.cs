@@ -160,13 +160,28 @@ public class DriverPlanTests
     [Fact]
     public void A_move_is_what_it_names()
     {
-        Assert.Equal(PlanMoveKind.Assign, PlanMoves.KindOf(2, false, true));
-        Assert.Equal(PlanMoveKind.Add, PlanMoves.KindOf(1, true, false));
-        Assert.Equal(PlanMoveKind.Unassign, PlanMoves.KindOf(1, false, false));
-        Assert.Equal(PlanMoveKind.Reassign, PlanMoves.KindOf(0, true, true));
-        Assert.Equal(PlanMoveKind.Dissolve, PlanMoves.KindOf(0, true, false));
-        Assert.Null(PlanMoves.KindOf(0, false, true));
-        Assert.Null(PlanMoves.KindOf(1, true, true));
+        PlanMoveKind? Kind(int legs, bool trip, bool driver, bool time = false, bool split = false, bool join = false) =>
+            PlanMoves.KindOf(new PlanMoveNames(legs, trip, driver, time, split, join));
+
+        Assert.Equal(PlanMoveKind.Assign, Kind(2, false, true));
+        Assert.Equal(PlanMoveKind.Add, Kind(1, true, false));
+        Assert.Equal(PlanMoveKind.Unassign, Kind(1, false, false));
+        Assert.Equal(PlanMoveKind.Reassign, Kind(0, true, true));
+        Assert.Equal(PlanMoveKind.Reassign, Kind(0, true, true, time: true));
+        Assert.Equal(PlanMoveKind.Reschedule, Kind(0, true, false, time: true));
+        Assert.Equal(PlanMoveKind.Dissolve, Kind(0, true, false));
+        // The rest of a split leg is open, or goes to a driver or a trip.
+        Assert.Equal(PlanMoveKind.Split, Kind(0, false, false, split: true));
+        Assert.Equal(PlanMoveKind.Split, Kind(0, false, true, split: true));
+        Assert.Equal(PlanMoveKind.Split, Kind(0, true, false, split: true));
+        Assert.Equal(PlanMoveKind.Join, Kind(0, false, false, join: true));
+        Assert.Null(Kind(0, false, true));
+        Assert.Null(Kind(1, true, true));
+        Assert.Null(Kind(1, false, true, time: true));
+        Assert.Null(Kind(0, true, true, split: true));
+        Assert.Null(Kind(1, false, false, split: true));
+        Assert.Null(Kind(0, true, false, join: true));
+        Assert.Null(Kind(0, false, false, split: true, join: true));
 
         var trip = new MovableTrip("603", "Lena Haugen", 7, null, null);
         Assert.Null(PlanMoves.Refuses(trip, null, Some.Mountain));

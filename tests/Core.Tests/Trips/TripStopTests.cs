@@ -18,7 +18,8 @@ public class TripStopTests
         GeoPoint at,
         double? minutes = null,
         double? arrived = null,
-        double? left = null
+        double? left = null,
+        double? starts = null
     ) =>
         new(
             id,
@@ -29,7 +30,8 @@ public class TripStopTests
             Some.Mountain,
             minutes is { } m ? Duration.FromMinutes(m) : null,
             arrived is { } a ? Some.In(a) : null,
-            left is { } l ? Some.In(l) : null
+            left is { } l ? Some.In(l) : null,
+            Planned: starts is { } s ? Some.In(s) : null
         );
 
     private static OpenTrip With(OpenTrip trip, params TripStop[] stops) =>
@@ -214,19 +216,23 @@ public class TripStopTests
     }
 
     [Fact]
-    public void Loads_are_added_and_ordered_between_hooking_and_dropping_the_trailer()
+    public void Loads_are_added_and_ordered_between_start_and_end_and_while_the_trailer_is_hooked()
     {
         var towns = Gen.Int[0, 3].Select(i => new[] { GreatFalls, Helena, Missoula, Spokane }[i]);
-        Gen.Select(Gen.Select(towns, towns).List[1, 5], towns, towns, towns)
+        Gen.Select(Gen.Select(towns, towns).List[1, 5], towns, towns, towns, Gen.Shuffle(new[] { 0, 1, 2, 3, 4 }))
             .Sample(
-                (loads, hook, drop, fuel) =>
+                (loads, hook, drop, fuel, turn) =>
                 {
-                    var trip = With(
-                        Trip(Load(1, loads[0].Item1, loads[0].Item2)),
+                    var own = new[]
+                    {
                         Stop(90, TripStopKind.Drop, drop),
                         Stop(91, TripStopKind.Hook, hook),
-                        Stop(92, TripStopKind.Fuel, fuel)
-                    );
+                        Stop(92, TripStopKind.Fuel, fuel),
+                        Stop(93, TripStopKind.Start, fuel, starts: 4),
+                        Stop(94, TripStopKind.End, hook),
+                    };
+                    // In whatever order they are added.
+                    var trip = With(Trip(Load(1, loads[0].Item1, loads[0].Item2)), [.. turn.Select(i => own[i])]);
                     foreach (var ((from, to), i) in loads.Select((l, i) => (l, i)).Skip(1))
                     {
                         trip = trip with { Visits = trip.Insert(Some.Roads, Load(i + 1, from, to)).Visits };
@@ -234,7 +240,8 @@ public class TripStopTests
 
                     foreach (var visits in new[] { trip.Visits, trip.Ordered(Some.Roads).Visits })
                     {
-                        Assert.Equal((2 * loads.Count) + 3, visits.Distinct().Count());
+                        Assert.Equal((2 * loads.Count) + 5, visits.Distinct().Count());
+                        Assert.Equal((93, 94), (visits[0].Stop.Id, visits[^1].Stop.Id));
                         Assert.Null(Itinerary.OrderRefuses(visits, Ids(visits)));
                         Assert.Empty(Itinerary.Aboard(visits)[^1]);
                     }
@@ -270,5 +277,80 @@ public class TripStopTests
         );
         Assert.Equal("Trip 413 is over: its stops can no longer be changed.", TripStops.RemoveRefuses("413", Some.In(-1), stop)!.Message);
         Assert.Null(TripStops.RemoveRefuses("413", null, stop));
+    }
+
+    [Fact]
+    public void A_trip_that_is_set_to_start_later_reaches_everything_later_and_is_booked_from_then()
+    {
+        var trip = Trip(Load(1, GreatFalls, Spokane, pickup: (10, 20), delivery: (10, 60)));
+        TripSchedule Planned(IReadOnlyList<Visit> visits) => TripPlan.Build(Some.Roads, Itinerary.Points(Some.Roads, visits));
+
+        var asap = Planned(trip.Visits);
+        Assert.Equal(Some.In(10), asap.Commitment.From);
+        var later = TripStops.StartingAt(trip.Visits, Some.In(14.5), 90);
+        Assert.Equal((90, Some.In(14.5)), (later[0].Stop.Id, TripStops.StartsAt(later)!.Value));
+        Assert.Equal(
+            (Some.In(14.5), asap.Commitment.Until + Duration.FromHours(4.5)),
+            (Planned(later).Commitment.From, Planned(later).Commitment.Until)
+        );
+        // So it is expected, too, and no earlier by being free earlier.
+        var expected = Expectations.Of(Some.Roads, Itinerary.Points(Some.Roads, later), Some.Now, new ComingFrom(GreatFalls, Some.Now));
+        Assert.Equal(Some.In(14.5), expected[1].Arrives);
+        // Another time replaces it, and without one the start that only said when is gone.
+        Assert.Equal([90, 11, 12], Ids(TripStops.StartingAt(later, Some.In(12), 91)));
+        Assert.Equal(Ids(trip.Visits), Ids(TripStops.StartingAt(later, null, 91)));
+        Assert.Same(trip.Visits, TripStops.StartingAt(trip.Visits, null, 91));
+
+        // A start elsewhere is kept, and what comes before the pickup is done on the way to it.
+        var yard = With(trip, Stop(90, TripStopKind.Start, Missoula, starts: 2), Stop(91, TripStopKind.Hook, Helena));
+        var schedule = Planned(yard.Visits);
+        Assert.Equal(
+            (Some.In(2), Some.In(2) + Some.Roads.Between(Missoula, Helena).DoorToDoor),
+            (schedule.Stops[0].Arrives, schedule.Stops[1].Arrives)
+        );
+        Assert.True(schedule.Stops[2].Arrives < Some.In(10));
+        Assert.Equal([90, 91, 11, 12], Ids(TripStops.StartingAt(yard.Visits, null, 92)));
+        Assert.Null(TripStops.StartsAt(TripStops.StartingAt(yard.Visits, null, 92)));
+        // Without a time it is made in time for the pickup, as ever.
+        var hooked = Planned(TripStops.StartingAt(yard.Visits, null, 92));
+        Assert.Equal(Some.In(10), hooked.Stops[2].Arrives);
+    }
+
+    [Fact]
+    public void A_start_is_first_and_an_end_last()
+    {
+        var trip = With(
+            Trip(Load(1, GreatFalls, Spokane)),
+            Stop(94, TripStopKind.End, Missoula),
+            Stop(93, TripStopKind.Start, Helena),
+            Stop(92, TripStopKind.Fuel, Missoula)
+        );
+        Assert.Equal([93, 11, 12, 92, 94], Ids(trip.Visits));
+        string? Wanted(params long[] order) => Itinerary.OrderRefuses(trip.Visits, order)?.Code;
+        Assert.Equal("order.start", Wanted(11, 93, 12, 92, 94));
+        Assert.Equal("order.end", Wanted(93, 11, 12, 94, 92));
+        Assert.Null(Wanted(93, 92, 11, 12, 94));
+
+        Assert.Equal("Trip 413 has a stop to start already.", Refused(trip, Stop(0, TripStopKind.Start, Helena)));
+        Assert.Equal("Trip 413 has a stop to end already.", Refused(trip, Stop(0, TripStopKind.End, Helena)));
+        Assert.Null(Refused(Trip(Load(1, GreatFalls, Spokane)), Stop(0, TripStopKind.Start, Helena), trailer: null));
+        var underWay = Trip(Load(1, GreatFalls, Spokane, left: -1));
+        Assert.Equal("Trip 413 is under way: it has started in Great Falls MT.", Refused(underWay, Stop(0, TripStopKind.Start, Helena)));
+        Assert.Null(Refused(underWay, Stop(0, TripStopKind.End, Helena)));
+        string? Starting(OpenTrip t, double? at) =>
+            TripStops.StartRefuses("413", t.Visits, at is { } h ? Some.In(h) : null, Some.Now)?.Message;
+
+        Assert.Equal("This time has passed: choose a later start.", Starting(trip, -1));
+        Assert.Equal("Trip 413 is under way: it has started in Great Falls MT.", Starting(underWay, 1));
+        Assert.Null(Starting(trip, 1) ?? Starting(trip, null));
+    }
+
+    [Fact]
+    public void A_copied_start_keeps_its_time_of_day_over_a_clock_change()
+    {
+        // On October 30 the clocks in Montana are an hour ahead of those on November 2, 2026 (first Sunday of November).
+        var stop = Stop(90, TripStopKind.Start, Helena) with { Planned = Instant.FromUtc(2026, 10, 30, 12, 0) };
+        Assert.Equal(Instant.FromUtc(2026, 11, 2, 13, 0), TripCopy.StartsAt(stop, 3));
+        Assert.Null(TripCopy.StartsAt(stop with { Planned = null }, 3));
     }
 }

@@ -356,7 +356,8 @@ public sealed class PlansAtRandom(TestBusiness business) : PlanTest(business)
 
         string[] drivers = ["moses", "lena", "kai"];
         var (made, refused, undone, stops, teams) = (0, 0, 0, 0, 0);
-        for (var step = 0; step < 90; step++)
+        var kinds = new HashSet<string>();
+        for (var step = 0; step < 110; step++)
         {
             var sheets = new List<JsonNode>();
             foreach (var load in loads)
@@ -369,8 +370,24 @@ public sealed class PlansAtRandom(TestBusiness business) : PlanTest(business)
             var driver = drivers[random.Next(drivers.Length)];
             var (driverId, truckId, trailerId) = (Business.Ids[driver], Business.Ids[$"{driver} truck"], Business.Ids[$"{driver} trailer"]);
             var others = trips.OfType<long>().Distinct().ToList();
-            object move = (trips[at], random.Next(5)) switch
+            var leg = sheets[at]["legs"]!.AsArray()[^1]!;
+            var transfer = sheets[at]["load"]!["transfers"]!.AsArray().FirstOrDefault();
+            object move = (trips[at], random.Next(8)) switch
             {
+                (_, 6) when transfer is not null => new { joinTransferId = Id(transfer) },
+                (_, 6) => new
+                {
+                    split = In("handover", $"2026-11-{24 + (at / 2)}T22:00:00", random.Next(2) == 0 ? "drop" : "transload", Id(leg)),
+                    driverId = random.Next(2) == 0 ? (long?)null : driverId,
+                    truckId,
+                    trailerId = leg["trailerId"]?.GetValue<long>() ?? trailerId,
+                },
+                (not null, 7) => new
+                {
+                    tripId = trips[at],
+                    startsAt = random.Next(4) == 0 ? null : $"2026-11-{24 + (at / 2)}T{random.Next(13, 24)}:15:00Z",
+                    anyTime = true,
+                },
                 (null, 0) when others.Count > 0 => new { legIds = new[] { legs[at] }, tripId = others[random.Next(others.Count)] },
                 (null, _) => new
                 {
@@ -422,6 +439,7 @@ public sealed class PlansAtRandom(TestBusiness business) : PlanTest(business)
             }
 
             made++;
+            kinds.UnionWith(((string[])[" split in ", " joined: ", " starts "]).Where(Word(answer.Ok["summary"]).Contains));
             if (random.Next(2) == 0)
             {
                 undone++;
@@ -432,8 +450,8 @@ public sealed class PlansAtRandom(TestBusiness business) : PlanTest(business)
         }
 
         Assert.True(
-            made > 20 && refused > 3 && undone > 8 && stops > 4 && teams > 3,
-            $"{made} made, {refused} refused, {undone} undone, {stops} stops added or removed, {teams} teams changed"
+            made > 20 && refused > 3 && undone > 8 && stops > 4 && teams > 3 && kinds.Count == 3,
+            $"{made} made, {refused} refused, {undone} undone, {stops} stops added or removed, {teams} teams changed, {string.Join(',', kinds)}"
         );
         await using var db = await Business.Db.Source.OpenConnectionAsync();
         Assert.Empty(await Disagreements(db));

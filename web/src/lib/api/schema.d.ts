@@ -9228,6 +9228,7 @@ export interface components {
             note: null | string;
             arrivedAt: null | components["schemas"]["Instant"];
             leftAt: null | components["schemas"]["Instant"];
+            startsAt: null | components["schemas"]["Instant"];
             /**
              * Format: int32
              * @description Its place in the trip's order, from 1.
@@ -9407,6 +9408,7 @@ export interface components {
             note: null | string;
             arrivedAt: null | components["schemas"]["Instant"];
             leftAt: null | components["schemas"]["Instant"];
+            startsAt: null | components["schemas"]["Instant"];
         };
         /** @description A page of a list. */
         PageOfBillRow: {
@@ -9799,7 +9801,8 @@ export interface components {
         };
         /**
          * @description A move on the plan. Legs and a driver: they become a trip of theirs. Legs and a trip: they are added to it. Legs alone: they are unassigned. A trip
-         *     and a driver: it goes to them. A trip alone: it is dissolved.
+         *     and a driver: it goes to them. A trip and a time: it starts then. A trip alone: it is dissolved. A split:
+         *     the rest of its leg goes to the driver or the trip, or is open. A transfer: the legs that end and begin there are joined.
          */
         PlanMove: {
             legIds?: null | number[];
@@ -9824,6 +9827,16 @@ export interface components {
             wasDriverId?: null | number;
             /** @description Why the driver may haul between two points of the other country, when it is asked for. */
             cabotageReason?: null | string;
+            /**
+             * Format: date-time
+             * @description An instant, RFC 3339.
+             */
+            startsAt?: string;
+            /** @description Whether it has no set start any more. */
+            anyTime?: null | boolean;
+            split?: null | components["schemas"]["SplitRequest"];
+            /** Format: int64 */
+            joinTransferId?: null | number;
         };
         /** @description What moves would do. Nothing is changed. */
         PlanPreview: {
@@ -9888,6 +9901,7 @@ export interface components {
             startedAt: null | components["schemas"]["Instant"];
             endedAt: null | components["schemas"]["Instant"];
             acceptedAt: null | components["schemas"]["Instant"];
+            startsAt: null | components["schemas"]["Instant"];
             setsOut: components["schemas"]["Instant"];
             ends: components["schemas"]["Instant"];
             /**
@@ -9913,6 +9927,8 @@ export interface components {
              * @description The stop, or below zero the transfer.
              */
             id: number;
+            /** Format: int64 */
+            legId: null | number;
             /**
              * Format: int64
              * @description Null for a stop of the trip's own, whose Own kind is set; as is Load.
@@ -11924,7 +11940,7 @@ export interface components {
          * @description Why a truck stops where it neither picks up nor delivers.
          * @enum {unknown}
          */
-        TripStopKind: "hook" | "drop" | "fuel" | "scale" | "wash" | "yard" | "border" | "waypoint";
+        TripStopKind: "hook" | "drop" | "fuel" | "scale" | "wash" | "yard" | "border" | "waypoint" | "start" | "end";
         TripStopRequest: {
             kind: null | components["schemas"]["TripStopKind"];
             /**
@@ -11946,6 +11962,11 @@ export interface components {
              * @default false
              */
             allowLate: boolean;
+            /**
+             * Format: date-time
+             * @description An instant, RFC 3339.
+             */
+            startsAt?: string;
         };
         /** @description A trip by road: its miles, its route, and its expected cost and profit. */
         TripView: {

@@ -2,7 +2,7 @@
   import { api, take, type Schemas } from '$lib/api/client';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone } from '$lib/state/messages.svelte';
-  import { clockAt } from '$lib/time/when';
+  import { clockAt, formatLocal, localAt } from '$lib/time/when';
   import { ofTrailer, tripStopDone, tripStopLabel } from '$lib/trips/stops';
   import Button from '$ui/Button.svelte';
 
@@ -19,6 +19,8 @@
   let { load, stop, ondone, onpassed, before }: Props = $props();
   const attempt = new Attempt();
   const trailer = $derived(ofTrailer(stop.kind));
+  /** Whether one press does it, without an arrival before. */
+  const atOnce = $derived(trailer || stop.kind === 'waypoint' || stop.kind === 'start' || stop.kind === 'end');
   async function say(left: boolean) {
     await attempt.run(async () => {
       const done = await take(
@@ -37,12 +39,13 @@
 <h1 class="mt-2 text-xl font-bold">{stop.place}</h1>
 <p>{stop.town}</p>
 <p class="mt-1"><b>{tripStopLabel(stop.kind, load.trailer)}</b></p>
+{#if stop.startsAt}<p class="mt-1">{formatLocal(localAt(stop.startsAt, stop.zone))}</p>{/if}
 {#if stop.note}<p class="mt-1">{stop.note}</p>{/if}
 {#if stop.arrivedAt}<p class="text-mute text-sm">you arrived {clockAt(stop.arrivedAt, stop.zone)}</p>{/if}
 {#if attempt.refused}<p class="text-ember-word mt-3" role="alert">{attempt.refused.message}</p>{/if}
 {#if before}{@render before()}{:else}
   <div class="mt-5 flex flex-col gap-3">
-    {#if !stop.arrivedAt && !trailer && stop.kind !== 'waypoint'}
+    {#if !stop.arrivedAt && !atOnce}
       <Button look="main" class="h-16! text-lg" busy={attempt.busy} onclick={() => void say(false)}>Arrived</Button>
     {:else}
       <Button look="main" class="h-16! text-lg" busy={attempt.busy} onclick={() => void say(true)}

@@ -4,9 +4,12 @@
   import Button from '$ui/Button.svelte';
   import Key from '$ui/Key.svelte';
   import Select from '$ui/Select.svelte';
-  import { formatSoon, hours, localAt } from '../time/when';
+  import WhenField from '$ui/WhenField.svelte';
+  import { session } from '../state/session.svelte';
+  import { formatLocal, formatSoon, hours, instantOf, localAt } from '../time/when';
   import { tripStopLabels } from '../trips/stops';
-  import { changedTrips, effect, worksAt } from './plan';
+  import PlanSplit from './PlanSplit.svelte';
+  import { changedTrips, effect, staysOn, transfersOf, worksAt } from './plan';
   import type { Planner } from './planner.svelte';
 
   /** The change that is tried on the plan: what it does, and what else could be done there. */
@@ -17,16 +20,30 @@
   );
   const row = $derived(planner.target?.row ?? null);
   const offer = $derived(row?.by === 'drivers' ? planner.ranked.find((o) => o.driverId === row.id) : undefined);
+  /** Whether legs are split or joined. */
+  const regroups = $derived(!!planner.split || !!planner.target?.join);
+  const transfers = $derived(picked.trip && !regroups ? transfersOf(picked.trip) : []);
+  /** Whether the trip stays on its line, and only its start changes. */
+  const stays = $derived(planner.target ? staysOn(picked, planner.target) : false);
+  const start = $derived(
+    planner.target?.startsAt !== null && planner.starts ? localAt(planner.starts, session.zone) : null,
+  );
   const title = $derived(
-    !planner.target
-      ? `${what} …`
-      : !row
-        ? `${what} unassigned`
-        : planner.target.with
-          ? picked.legs
-            ? `${what} added to trip ${planner.target.with.number}`
-            : `${what} swapped with trip ${planner.target.with.number}`
-          : `${what} to ${row.name}`,
+    planner.split
+      ? `Split ${what.replace(/,$/, '').replace(/^T/, 't')}`
+      : planner.target?.join
+        ? `Join legs of trip ${picked.trip?.number}`
+        : !planner.target
+          ? `${what} …`
+          : !row
+            ? `${what} unassigned`
+            : planner.target.with
+              ? picked.legs
+                ? `${what} added to trip ${planner.target.with.number}`
+                : `${what} swapped with trip ${planner.target.with.number}`
+              : stays
+                ? `${what} ${start ? `to start ${formatLocal(start)}` : 'without a set start'}`
+                : `${what} to ${row.name}`,
   );
   const swap = $derived(planner.swapWith);
   const add = $derived(planner.addTo);
@@ -98,8 +115,11 @@
     {#each planner.preview.warnings as said (said)}<p class="text-ember-word mt-1 text-sm">{said}</p>{/each}
   {:else if planner.attempt.refused}
     <p class="text-ember-word text-sm">{planner.attempt.refused.message}</p>
+  {:else if planner.split && !planner.target?.split}
+    <p class="text-mute text-sm">Enter where and when the next truck takes the freight.</p>
   {:else}<p class="text-mute text-sm">Looking …</p>{/if}
-  {#if row?.by === 'drivers' && !planner.target?.with && (planner.preview || planner.attempt.refused)}
+  {#if planner.split}<PlanSplit {planner} />{/if}
+  {#if row?.by === 'drivers' && !planner.target?.with && !stays && !regroups && (planner.preview || planner.attempt.refused)}
     <div class="mt-2 flex items-center gap-2 text-sm">
       <Select
         label="Truck"
@@ -119,10 +139,37 @@
       />
     </div>
   {/if}
+  {#if picked.trip && row && !planner.target?.with && !regroups}
+    <div class="mt-2 flex items-end gap-2 text-sm">
+      <WhenField
+        class="w-44"
+        label="Start"
+        bind:value={() => start, (at) => at && planner.startAt(instantOf(at, session.zone))}
+      />
+      {#if planner.target?.startsAt !== null && (planner.target?.startsAt || picked.trip.startsAt)}<Button
+          small
+          look="quiet"
+          onclick={() => planner.startAt(null)}>No set start</Button
+        >{/if}
+      <span class="text-mute ml-auto pb-1"><Key>←</Key> <Key>→</Key> 15 minutes</span>
+    </div>
+  {/if}
   <div class="mt-2 flex flex-wrap items-center gap-2">
     {#if planner.preview}
       <Button look="main" small busy={planner.attempt.busy} onclick={() => planner.make()}
-        >{late ? 'Change anyway' : row ? (picked.legs ? 'Assign' : planner.target?.with ? 'Swap' : 'Move') : 'Unassign'}
+        >{late
+          ? 'Change anyway'
+          : planner.split
+            ? 'Split'
+            : planner.target?.join
+              ? 'Join'
+              : row
+                ? picked.legs
+                  ? 'Assign'
+                  : planner.target?.with
+                    ? 'Swap'
+                    : 'Move'
+                : 'Unassign'}
         <Key>Enter</Key></Button
       >
     {/if}
@@ -131,7 +178,17 @@
       >{/if}
     {#if add}<Button small onclick={() => planner.try({ row, with: add })}>Add to trip {add.number} <Key>t</Key></Button
       >{/if}
+    {#if picked.trip && row && !regroups && !planner.target?.with}<Button
+        small
+        onclick={() => planner.beginSplit(picked.trip!)}>Split <Key>x</Key></Button
+      >{/if}
+    {#each transfers as t (t.id)}<Button small onclick={() => planner.join(picked.trip!, t.id)}
+        >Join in {t.town}
+        {#if t === transfers[0]}<Key>y</Key>{/if}</Button
+      >{/each}
     <Button small look="quiet" onclick={() => planner.cancel()}>Cancel <Key>Esc</Key></Button>
-    {#if row}<span class="text-mute ml-auto text-sm"><Key>↓</Key> <Key>↑</Key> another {row.by.slice(0, -1)}</span>{/if}
+    {#if row && !planner.target?.join}<span class="text-mute ml-auto text-sm"
+        ><Key>↓</Key> <Key>↑</Key> another {row.by.slice(0, -1)}</span
+      >{/if}
   </div>
 </section>

@@ -20,7 +20,18 @@
   import PlanSheets from './PlanSheets.svelte';
   import PlanStanding from './PlanStanding.svelte';
   import { planKeys } from './keys';
-  import { loadIdsOf, planTabs, type By, type Leg, type Row, type Target, type Trip } from './plan';
+  import {
+    between,
+    laterStart,
+    loadIdsOf,
+    planTabs,
+    startOf,
+    type By,
+    type Leg,
+    type Row,
+    type Target,
+    type Trip,
+  } from './plan';
   import { Planner } from './planner.svelte';
 
   /** The plan: drivers, trucks or trailers with their trips over some days; below them the loads that still need a truck. */
@@ -33,7 +44,7 @@
   const may = session.may('loads.cover');
   let width = $state(1100);
   let list = $state<HTMLElement>();
-  let dragged = $state<{ trip?: Trip; leg?: Leg } | null>(null);
+  let dragged = $state<{ trip?: Trip; x?: number; leg?: Leg } | null>(null);
 
   const load: () => Promise<void> = latest(
     () => take(api.GET('/api/plan', { params: { query: { from: first, days } } })),
@@ -78,14 +89,22 @@
     else if (trip) setQuery({ ...only, load: String(loadIdsOf(trip)[0]) });
     else if (row) setQuery({ ...only, ...(row.driver ? { driver: String(row.id) } : { unit: row.key }) });
   }
-  function drop(target: Target) {
+  function drop(target: Target, x = 0) {
     const what = dragged;
     dragged = null;
     if (!what || !may) return;
-    if (what.trip && what.trip.id !== target.with?.id) {
-      // On a trip of its own line nothing changes.
-      if (!target.with && target.row?.trips.some((t) => t.id === what.trip!.id)) return;
-      void planner.pick({ trip: what.trip }, target);
+    if (what.trip) {
+      const own = target.row?.trips.some((t) => t.id === what.trip!.id);
+      const meets = target.with && between(what.trip, target.with);
+      // A trip that goes on with another one's freight, dropped on it, is joined with it.
+      if (meets) return planner.join(what.trip, meets.id);
+      if (!own || (target.with && target.with.id !== what.trip.id)) {
+        void planner.pick({ trip: what.trip }, target);
+        return;
+      }
+      // Along its own line a trip moves to another time.
+      const minutes = ((x - (what.x ?? x)) / axis!.width) * ((axis!.until - axis!.from) / 60_000);
+      if (Math.abs(minutes) >= 8) void planner.reschedule(what.trip, laterStart(startOf(what.trip), minutes));
     } else if (what.leg && target.row?.by === 'drivers') void planner.pick(planner.withSelected(what.leg), target);
   }
   const show = (at: string) =>
@@ -188,8 +207,8 @@
                 {axis}
                 {may}
                 onopen={(trip) => open(row, trip)}
-                ondrag={(trip) => (dragged = trip ? { trip } : null)}
-                ondrop={(trip) => drop({ row, with: trip })}
+                ondrag={(trip, x) => (dragged = trip ? { trip, x } : null)}
+                ondrop={(x, trip) => drop({ row, with: trip }, x)}
               />
             {:else}<p class="text-mute px-5 py-4">
                 {planner.by === 'drivers'

@@ -15,8 +15,9 @@
     axis: Axis;
     may: boolean;
     onopen: (trip?: Trip) => void;
-    ondrag: (trip: Trip | null) => void;
-    ondrop: (trip?: Trip) => void;
+    /** With where on the page it was taken, or let go. */
+    ondrag: (trip: Trip | null, x: number) => void;
+    ondrop: (x: number, trip?: Trip) => void;
   }
   let { row, planner, axis, may, onopen, ondrag, ondrop }: Props = $props();
   const height = 46;
@@ -70,7 +71,7 @@
   ondragover={(e) => may && e.preventDefault()}
   ondrop={(e) => {
     e.preventDefault();
-    ondrop();
+    ondrop(e.clientX);
   }}
 >
   <div class="w-60 shrink-0 py-1 pr-2 pl-5" role="rowheader">
@@ -134,13 +135,13 @@
         data-trip={trip.id}
         tabindex="-1"
         draggable={may && canMove(trip)}
-        ondragstart={() => ondrag(trip)}
-        ondragend={() => ondrag(null)}
+        ondragstart={(e) => ondrag(trip, e.clientX)}
+        ondragend={() => ondrag(null, 0)}
         ondragover={(e) => may && e.preventDefault()}
         ondrop={(e) => {
           e.preventDefault();
           e.stopPropagation();
-          ondrop(trip);
+          ondrop(e.clientX, trip);
         }}
         onclick={() => (planner.at = { row: row.key, trip: trip.id })}
         ondblclick={() => onopen(trip)}

@@ -1,4 +1,5 @@
 import { isPlain, listStep } from '$ui/keys';
+import { transfersOf, type Trip } from './plan';
 import type { Planner } from './planner.svelte';
 
 interface Actions {
@@ -13,8 +14,9 @@ interface Actions {
 }
 
 /**
- * The keys of the plan. Arrows choose a line and a trip on it; on an open load Enter tries the best driver, m tries one for a trip, u
- * unassigns it, n begins a new move. While a change is tried, arrows try another driver and Enter makes it.
+ * The keys of the plan. Arrows choose a line and a trip on it; on an open load Enter tries the best driver, m tries one for a trip, w
+ * another start, u unassigns it, x splits it, y joins its legs, n begins a new move. While a change is tried, arrows try another driver, left and right another start
+ * of a trip (with Shift by an hour), and Enter makes it.
  */
 export function planKeys(planner: Planner, actions: Actions) {
   const order = () => [...planner.plain.map((r) => r.key), ...planner.legs.map((l) => `leg-${l.legId}`)];
@@ -35,12 +37,25 @@ export function planKeys(planner: Planner, actions: Actions) {
     const next = trips[Math.max(0, Math.min(trips.length - 1, at + step))];
     if (next && planner.at) planner.at = { row: planner.at.row, trip: next.id };
   }
+  function join(trip: Trip | undefined) {
+    const transfer = trip && transfersOf(trip)[0];
+    if (trip && transfer) planner.join(trip, transfer.id);
+  }
   /** Keys while a change is tried. */
   function trying(e: KeyboardEvent): boolean {
     const step = listStep(e);
     if (step) planner.step(step);
+    else if (
+      planner.picked?.trip &&
+      planner.target?.row &&
+      !planner.split &&
+      (e.key === 'ArrowLeft' || e.key === 'ArrowRight')
+    )
+      planner.shift((e.key === 'ArrowLeft' ? -1 : 1) * (e.shiftKey ? 60 : 15));
     else if (e.key === 'Enter') void planner.make();
     else if (e.key === 'Escape') planner.cancel();
+    else if (e.key === 'x' && planner.picked?.trip && !planner.split) planner.beginSplit(planner.picked.trip);
+    else if (e.key === 'y' && planner.picked?.trip) join(planner.picked.trip);
     else if (e.key === 's' && planner.swapWith) void planner.try({ row: planner.target!.row, with: planner.swapWith });
     else if (e.key === 't' && planner.addTo) void planner.try({ row: planner.target!.row, with: planner.addTo });
     else return false;
@@ -50,6 +65,7 @@ export function planKeys(planner: Planner, actions: Actions) {
     const step = listStep(e);
     const focused = planner.focused;
     const leg = planner.leg(planner.at?.row);
+    const trip = planner.trip(planner.at?.trip);
     if (step) walk(step);
     else if (e.key === 'ArrowLeft' || e.key === 'ArrowRight') along(e.key === 'ArrowLeft' ? -1 : 1);
     else if (e.key === 'Enter' && planner.at) {
@@ -58,7 +74,10 @@ export function planKeys(planner: Planner, actions: Actions) {
     } else if (e.key === 'o' && planner.at) actions.open();
     else if (e.key === ' ' && leg) planner.toggle(leg);
     else if (e.key === 'm' && actions.may && focused) void planner.pick(focused);
+    else if (e.key === 'w' && actions.may && focused?.trip) void planner.reschedule(focused.trip);
     else if (e.key === 'u' && actions.may && focused?.trip) void planner.pick(focused, { row: null });
+    else if (e.key === 'x' && actions.may && trip && !trip.endedAt) planner.beginSplit(trip);
+    else if (e.key === 'y' && actions.may && trip) join(trip);
     else if (e.key === 'n' && actions.may) actions.move();
     else if (e.key === '+' || e.key === '=') actions.zoom(-1);
     else if (e.key === '-') actions.zoom(1);

@@ -1,6 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import {
+  between,
   canMove,
+  laterStart,
+  legsOf,
+  staysOn,
+  transfersOf,
   loadIdsOf,
   loadsOf,
   sourceOf,
@@ -29,6 +34,7 @@ const visit = (
   from = arrives,
 ): Trip['visits'][number] => ({
   id,
+  legId: Number(load) * 10,
   loadId: Number(load),
   load,
   kind,
@@ -56,6 +62,7 @@ const trip = (id: number, driverId: number, begins: number, more: Partial<Trip> 
   startedAt: null,
   endedAt: null,
   acceptedAt: null,
+  startsAt: null,
   setsOut: at(begins),
   ends: at(begins + 10),
   emptyMiles: 40,
@@ -148,6 +155,40 @@ describe('moves', () => {
       { tripId: 1, driverId: 2, wasDriverId: 1, truckId: 20 },
       { tripId: 2, driverId: 1, wasDriverId: 2, truckId: 10 },
     ]);
+  });
+  it('bring a trip to another start, on its line or with another driver', () => {
+    const own = row('drivers', 1);
+    expect(staysOn({ trip: one }, { row: own, startsAt: at(5) })).toBe(true);
+    expect(movesOf({ trip: one }, { row: own, startsAt: at(5) })).toEqual([
+      { tripId: 1, wasDriverId: 1, startsAt: at(5) },
+    ]);
+    expect(movesOf({ trip: one }, { row: own, startsAt: null })).toEqual([
+      { tripId: 1, wasDriverId: 1, anyTime: true },
+    ]);
+    expect(movesOf({ trip: one }, { row: row('drivers', 3), startsAt: at(5) })).toEqual([
+      { tripId: 1, driverId: 3, wasDriverId: 1, startsAt: at(5) },
+    ]);
+    // Without a time, its own line is no way to unassign it.
+    expect(movesOf({ trip: one }, { row: own })).toEqual([{ tripId: 1, driverId: 1, wasDriverId: 1 }]);
+    expect(laterStart(Date.parse('2026-11-24T10:07:00Z'), 15)).toBe('2026-11-24T10:15:00.000Z');
+    expect(laterStart(Date.parse('2026-11-24T10:08:00Z'), -60)).toBe('2026-11-24T09:15:00.000Z');
+  });
+  it('split a leg for the driver of another line, or nobody yet, and join legs', () => {
+    const split = { legId: 10, placeId: 4, townId: null, at: '2026-11-24T10:00', method: 'drop' as const };
+    expect(movesOf({ trip: one }, { row: row('drivers', 1), split })).toEqual([{ split }]);
+    expect(movesOf({ trip: one }, { row: row('drivers', 3), split })).toEqual([{ split, driverId: 3 }]);
+    expect(movesOf({ trip: one }, { row: row('trucks', 20), split })).toEqual([{ split }]);
+    expect(movesOf({ trip: one }, { row: row('drivers', 1), join: 44 })).toEqual([{ joinTransferId: 44 }]);
+  });
+  it('find the legs ahead of a trip, and where its freight goes on with another', () => {
+    const leaves = trip(4, 1, 0, { visits: [visit(1, '7', 'pickup', 1), { ...visit(-44, '7', 'delivery', 5) }] });
+    const takes = trip(5, 2, 6, { visits: [{ ...visit(-44, '7', 'pickup', 7) }, visit(2, '7', 'delivery', 12)] });
+    expect(legsOf(leaves)).toEqual([{ legId: 70, load: '7' }]);
+    expect(legsOf({ ...leaves, visits: leaves.visits.map((v) => ({ ...v, done: true })) })).toEqual([]);
+    expect(transfersOf(leaves)).toEqual([{ id: 44, load: '7', town: 'Butte MT' }]);
+    expect(between(takes, leaves)?.id).toBe(44);
+    expect(between(one, leaves)).toBeUndefined();
+    expect(transfersOf({ ...leaves, visits: leaves.visits.map((v) => ({ ...v, reached: true })) })).toEqual([]);
   });
   it('leave alone what has begun', () => {
     expect(canMove(one)).toBe(true);

@@ -31,6 +31,12 @@ export interface Target {
   /** Chosen instead of those the driver had last. */
   truckId?: number;
   trailerId?: number;
+  /** When a trip is to start; null for no set time. */
+  startsAt?: string | null;
+  /** A leg of the trip is split; the rest goes to the driver of the line, if it is another one. */
+  split?: NonNullable<Move['split']>;
+  /** Legs are joined at this transfer. */
+  join?: number;
 }
 
 /**
@@ -100,7 +106,17 @@ export function movesOf(picked: Picked, target: Target): Move[] {
         : [];
   }
   const { trip } = picked;
+  if (target.join) return [{ joinTransferId: target.join }];
+  if (target.split) {
+    const { row } = target;
+    return [
+      { split: target.split, ...(row?.by === 'drivers' && row.id !== trip.driverId ? { driverId: row.id } : {}) },
+    ];
+  }
   if (!target.row) return [{ tripId: trip.id }];
+  const time = target.startsAt === undefined ? {} : target.startsAt ? { startsAt: target.startsAt } : { anyTime: true };
+  if (target.startsAt !== undefined && staysOn(picked, target))
+    return [{ tripId: trip.id, wasDriverId: trip.driverId, ...time }];
   const same = { tripId: trip.id, driverId: trip.driverId, wasDriverId: trip.driverId };
   if (target.row.by === 'trucks') return [{ ...same, truckId: target.row.id, trailerId: trip.trailerId ?? undefined }];
   if (target.row.by === 'trailers') return [{ ...same, truckId: trip.truckId, trailerId: target.row.id }];
@@ -110,8 +126,38 @@ export function movesOf(picked: Picked, target: Target): Move[] {
         { ...same, driverId: there.driverId, truckId: there.truckId },
         { tripId: there.id, driverId: trip.driverId, wasDriverId: there.driverId, truckId: trip.truckId },
       ]
-    : [{ ...same, driverId: target.row.id, ...units }];
+    : [{ ...same, driverId: target.row.id, ...units, ...time }];
 }
+
+/** The legs of a trip that are still ahead or under way. */
+export const legsOf = (trip: Trip) =>
+  trip.visits
+    .filter((v) => v.legId !== null && !v.done)
+    .filter((v, i, all) => all.findIndex((o) => o.legId === v.legId) === i)
+    .map((v) => ({ legId: v.legId!, load: v.load! }));
+
+/** Transfers ahead at which a trip takes freight over or hands it over. */
+export const transfersOf = (trip: Trip) =>
+  trip.visits.filter((v) => v.id < 0 && !v.reached).map((v) => ({ id: -v.id, load: v.load!, town: v.town }));
+
+/** The transfer ahead between two trips; undefined when no load changes from one to the other. */
+export const between = (one: Trip, other: Trip) =>
+  transfersOf(one).find((t) => transfersOf(other).some((o) => o.id === t.id));
+
+/** Whether a trip stays on its line, and only its start changes. */
+export const staysOn = (picked: Picked, target: Target) =>
+  !!picked.trip &&
+  !target.with &&
+  !target.split &&
+  !target.join &&
+  !!target.row?.trips.some((t) => t.id === picked.trip!.id);
+
+/** When a trip is at its first visit, or leaves its start. */
+export const startOf = (trip: Trip) => worksAt(trip.visits[0]);
+
+/** A start so many minutes later, on a whole quarter of an hour. */
+export const laterStart = (from: number, minutes: number) =>
+  new Date(Math.round((from + minutes * 60_000) / 900_000) * 900_000).toISOString();
 
 /** Trips of a line that a trip could swap with: those at the same time that have not begun. */
 export const swaps = (trip: Trip, row: Row): Trip[] =>

@@ -1,11 +1,16 @@
 import { api, take, type Schemas } from '../api/client';
+import type { Where } from '../companies/find';
+import type { Local } from '../time/when';
 import { Attempt } from '../state/attempt.svelte';
 import { showDone } from '../state/messages.svelte';
 import {
   canMove,
+  laterStart,
+  legsOf,
   loadIdsOf,
   movesOf,
   rowsOf,
+  startOf,
   swaps,
   type Board,
   type By,
@@ -15,6 +20,14 @@ import {
   type Target,
   type Trip,
 } from './plan';
+
+/** Where a leg is to be split, as far as it is entered. */
+export interface SplitDraft {
+  legId: number;
+  where: Where | null;
+  at: Local | null;
+  method: Schemas['TransferMethod'];
+}
 
 /** The plan and the change that is being tried on it. Nothing is changed until it is made. */
 export class Planner {
@@ -27,6 +40,8 @@ export class Planner {
   selected = $state<number[]>([]);
   picked = $state<Picked | null>(null);
   target = $state<Target | null>(null);
+  /** What is entered to split the picked trip. */
+  split = $state<SplitDraft | null>(null);
   preview = $state<Schemas['PlanPreview'] | null>(null);
   /** Drivers who can take what is picked, best first. */
   ranked = $state<Schemas['DriverOffer'][]>([]);
@@ -73,7 +88,7 @@ export class Planner {
 
   /** Lines the picked can go to, best first. */
   candidates(): Row[] {
-    const others = this.plain.filter((r) => r.by !== 'drivers' || r.id !== this.picked?.trip?.driverId);
+    const others = this.plain.filter((r) => !r.trips.some((t) => t.id === this.picked?.trip?.id));
     const rank = (r: Row) => {
       const at = this.ranked.findIndex((o) => o.driverId === r.id);
       return r.by === 'drivers' && at >= 0 ? at + (this.ranked[at].blocked ? 10_000 : 0) : 20_000;
@@ -83,11 +98,72 @@ export class Planner {
 
   /** Tries the next candidate, or the one before. */
   step(by: number) {
+    if (this.target?.join) return;
     const list = this.candidates();
     const at = list.findIndex((r) => r.key === this.target?.row?.key);
     const next = list[Math.max(0, Math.min(list.length - 1, at + by))];
-    if (next && next.key !== this.target?.row?.key) void this.try({ row: next });
+    if (!next || next.key === this.target?.row?.key) return;
+    if (this.split) this.splitting({}, next);
+    else void this.try({ row: next, ...(this.target?.startsAt ? { startsAt: this.target.startsAt } : {}) });
   }
+
+  /** Tries another start of the picked trip, so many minutes later. */
+  shift(minutes: number) {
+    if (this.picked?.trip) this.startAt(laterStart(this.starts!, minutes));
+  }
+
+  /** Tries a start of the picked trip; null for no set time. */
+  startAt(at: string | null) {
+    const trip = this.picked?.trip;
+    const row = this.target?.row ?? (trip ? this.rowOf(trip) : null);
+    if (row) void this.try({ ...this.target, row, with: undefined, startsAt: at });
+  }
+
+  /** When the picked trip starts: as tried, or as it is. */
+  get starts(): number | null {
+    const trip = this.picked?.trip;
+    if (!trip) return null;
+    const tried = this.preview?.drivers.flatMap((d) => d.trips).find((t) => t.id === trip.id) ?? trip;
+    return this.target?.startsAt ? Date.parse(this.target.startsAt) : startOf(tried);
+  }
+
+  /** Picks a trip to start at another time, on its own line. */
+  async reschedule(trip: Trip, startsAt?: string) {
+    const row = this.rowOf(trip);
+    if (row) await this.pick({ trip }, { row, startsAt: startsAt ?? laterStart(startOf(trip), 0) });
+  }
+
+  /** Begins to split a trip, with the line that is tried as the next driver's. */
+  beginSplit(trip: Trip) {
+    const leg = legsOf(trip)[0];
+    if (!leg) return;
+    const row = (this.picked?.trip?.id === trip.id ? this.target?.row : null) ?? this.rowOf(trip);
+    this.cancel();
+    this.picked = { trip };
+    this.target = row ? { row } : null;
+    this.split = { legId: leg.legId, where: null, at: null, method: 'drop' };
+  }
+
+  /** What is entered changes; it is tried once it says where and when. */
+  splitting(change: Partial<SplitDraft>, row = this.target?.row ?? null) {
+    this.split = { ...this.split!, ...change };
+    const { where, at, legId, method } = this.split;
+    this.target = { row };
+    this.preview = null;
+    if (where && at) void this.try({ row, split: { legId, placeId: where.placeId, townId: where.townId, at, method } });
+  }
+
+  /** Who has the rest of the leg that is split; the trip's own driver for nobody yet. */
+  nextDriver(id: number) {
+    this.splitting({}, rowsOf(this.board!, 'drivers', '').find((r) => r.id === id) ?? null);
+  }
+
+  /** Tries to join the legs at a transfer of a trip. */
+  join(trip: Trip, transfer: number) {
+    void this.pick({ trip }, { row: this.rowOf(trip), join: transfer });
+  }
+
+  private rowOf = (trip: Trip) => this.plain.find((r) => r.trips.some((t) => t.id === trip.id)) ?? null;
 
   /** Shows what a change would do. */
   async try(target: Target) {
@@ -120,7 +196,7 @@ export class Planner {
 
   cancel() {
     this.#turn++;
-    this.picked = this.target = this.preview = null;
+    this.picked = this.target = this.preview = this.split = null;
     this.ranked = [];
     this.attempt.refused = null;
   }

@@ -3,7 +3,7 @@
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone } from '$lib/state/messages.svelte';
   import { session } from '$lib/state/session.svelte';
-  import { clockAt } from '$lib/time/when';
+  import { clockAt, formatLocal, localAt } from '$lib/time/when';
   import Button from '$ui/Button.svelte';
 
   /** What was recorded at a stop of the trip's own, and what can be. */
@@ -34,15 +34,21 @@
     ? `left ${time(own.leftAt)}`
     : own.arrivedAt
       ? `arrived ${time(own.arrivedAt)}`
-      : own.minutes > 0
-        ? `${own.minutes} min`
-        : ''}{own.note ? `${own.minutes > 0 || own.arrivedAt ? ' · ' : ''}${own.note}` : ''}
+      : own.startsAt
+        ? `set to start ${formatLocal(localAt(own.startsAt, visit.zone))}`
+        : own.minutes > 0
+          ? `${own.minutes} min`
+          : ''}{own.note ? `${own.minutes > 0 || own.arrivedAt || own.startsAt ? ' · ' : ''}${own.note}` : ''}
 </span>
 {#if !trip.canceledAt}
   <span class="flex flex-wrap gap-1">
     {#if session.may('loads.roll')}
-      {#if !own.arrivedAt}<Button small busy={attempt.busy} onclick={() => record(false)}>Arrived</Button>{/if}
-      {#if !own.leftAt}<Button small busy={attempt.busy} onclick={() => record(true)}>Left</Button>{/if}
+      {#if !own.arrivedAt && own.kind !== 'start'}<Button small busy={attempt.busy} onclick={() => record(false)}
+          >Arrived</Button
+        >{/if}
+      {#if !own.leftAt && own.kind !== 'end'}<Button small busy={attempt.busy} onclick={() => record(true)}
+          >{own.kind === 'start' ? 'Started' : 'Left'}</Button
+        >{/if}
       {#if own.arrivedAt}<Button small look="quiet" busy={attempt.busy} onclick={undo}>Undo</Button>{/if}
     {/if}
     {#if session.may('loads.cover') && !own.arrivedAt && !over}<Button

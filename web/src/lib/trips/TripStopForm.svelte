@@ -6,7 +6,10 @@
   import { showDone } from '$lib/state/messages.svelte';
   import Choice from '$ui/Choice.svelte';
   import InnerForm from '$ui/InnerForm.svelte';
+  import { session } from '$lib/state/session.svelte';
+  import { instantOf, type Local } from '$lib/time/when';
   import TextField from '$ui/TextField.svelte';
+  import WhenField from '$ui/WhenField.svelte';
   import { tripStopLabel, tripStopLabels } from './stops';
 
   /** Adds a stop of the trip's own where it adds the fewest miles. */
@@ -23,6 +26,7 @@
   let kind = $state<Schemas['TripStopKind']>(away ? 'hook' : 'fuel');
   let where = $state<Where | null>(null);
   let minutes = $state('');
+  let starts = $state<Local | null>(null);
   let note = $state('');
   const late = $derived(attempt.at('allowLate'));
   const kinds = $derived(
@@ -43,6 +47,7 @@
             minutes: minutes.trim() ? Math.round(Number(minutes)) : null,
             note: note || null,
             allowLate: !!late,
+            ...(kind === 'start' && starts ? { startsAt: instantOf(starts, session.zone) } : {}),
           },
         }),
       );
@@ -68,6 +73,12 @@
       placeholder={kind === 'hook' ? 'Where the trailer is' : undefined}
       problem={attempt.at('placeId')}
     />
+    {#if kind === 'start'}<WhenField
+        class="col-span-2"
+        label="Start"
+        bind:value={starts}
+        problem={attempt.at('startsAt')}
+      />{/if}
     <TextField
       class="col-span-1"
       label="Minutes"
@@ -75,6 +86,12 @@
       bind:value={minutes}
       problem={attempt.at('minutes')}
     />
-    <TextField class="col-span-3" label="Note" bind:value={note} maxlength={200} problem={attempt.at('note')} />
+    <TextField
+      class={kind === 'start' ? 'col-span-1' : 'col-span-3'}
+      label="Note"
+      bind:value={note}
+      maxlength={200}
+      problem={attempt.at('note')}
+    />
   </div>
 </InnerForm>

@@ -12,6 +12,8 @@ export const tripStopLabels: Record<Kind, string> = {
   yard: 'Yard',
   border: 'Border',
   waypoint: 'Waypoint',
+  start: 'Start',
+  end: 'End',
 };
 
 /** Whether the trip's trailer is hooked or dropped there. */
@@ -31,4 +33,6 @@ export const tripStopDone: Record<Kind, string> = {
   yard: 'Departing',
   border: 'Cleared, departing',
   waypoint: 'Passed',
+  start: 'Start trip',
+  end: 'End trip',
 };
