@@ -55,9 +55,9 @@ internal static class DemoMoves
                 continue;
             }
 
-            // The first goes to the nearest driver who has the time, the other one waits for a truck.
+            // The first goes to the nearest driver who has no trip ahead, the other one waits for a truck.
             var near = drivers
-                .Where(d => made == 0 && d is { FreeLatitude: not null, LastTruckId: not null })
+                .Where(d => made == 0 && d is { FreeLatitude: not null, LastTruckId: not null } && d.FreeAt <= w.Now)
                 .OrderBy(d => GreatCircle.Miles(at.Point, new GeoPoint(d.FreeLatitude!.Value, d.FreeLongitude!.Value)));
             foreach (var driver in near)
             {

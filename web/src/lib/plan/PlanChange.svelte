@@ -143,7 +143,7 @@
     <div class="mt-2 flex items-end gap-2 text-sm">
       <WhenField
         class="w-44"
-        label="Start"
+        label="Start time"
         bind:value={() => start, (at) => at && planner.startAt(instantOf(at, session.zone))}
       />
       {#if planner.target?.startsAt !== null && (planner.target?.startsAt || picked.trip.startsAt)}<Button

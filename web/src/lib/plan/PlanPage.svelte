@@ -20,18 +20,7 @@
   import PlanSheets from './PlanSheets.svelte';
   import PlanStanding from './PlanStanding.svelte';
   import { planKeys } from './keys';
-  import {
-    between,
-    laterStart,
-    loadIdsOf,
-    planTabs,
-    startOf,
-    type By,
-    type Leg,
-    type Row,
-    type Target,
-    type Trip,
-  } from './plan';
+  import { loadIdsOf, planTabs, type By, type Leg, type Row, type Target, type Trip } from './plan';
   import { Planner } from './planner.svelte';
 
   /** The plan: drivers, trucks or trailers with their trips over some days; below them the loads that still need a truck. */
@@ -92,20 +81,10 @@
   function drop(target: Target, x = 0) {
     const what = dragged;
     dragged = null;
-    if (!what || !may) return;
-    if (what.trip) {
-      const own = target.row?.trips.some((t) => t.id === what.trip!.id);
-      const meets = target.with && between(what.trip, target.with);
-      // A trip that goes on with another one's freight, dropped on it, is joined with it.
-      if (meets) return planner.join(what.trip, meets.id);
-      if (!own || (target.with && target.with.id !== what.trip.id)) {
-        void planner.pick({ trip: what.trip }, target);
-        return;
-      }
-      // Along its own line a trip moves to another time.
-      const minutes = ((x - (what.x ?? x)) / axis!.width) * ((axis!.until - axis!.from) / 60_000);
-      if (Math.abs(minutes) >= 8) void planner.reschedule(what.trip, laterStart(startOf(what.trip), minutes));
-    } else if (what.leg && target.row?.by === 'drivers') void planner.pick(planner.withSelected(what.leg), target);
+    if (!what || !may || !axis) return;
+    const minutes = ((x - (what.x ?? x)) / axis.width) * ((axis.until - axis.from) / 60_000);
+    if (what.trip) planner.dropTrip(what.trip, target, minutes);
+    else if (what.leg && target.row?.by === 'drivers') void planner.pick(planner.withSelected(what.leg), target);
   }
   const show = (at: string) =>
     requestAnimationFrame(() =>

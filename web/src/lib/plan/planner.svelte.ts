@@ -4,6 +4,7 @@ import type { Local } from '../time/when';
 import { Attempt } from '../state/attempt.svelte';
 import { showDone } from '../state/messages.svelte';
 import {
+  between,
   canMove,
   laterStart,
   legsOf,
@@ -131,6 +132,17 @@ export class Planner {
   async reschedule(trip: Trip, startsAt?: string) {
     const row = this.rowOf(trip);
     if (row) await this.pick({ trip }, { row, startsAt: startsAt ?? laterStart(startOf(trip), 0) });
+  }
+
+  /** Tries what a trip does that is dropped on a line, or on a trip there, so many minutes right of where it was taken. */
+  dropTrip(trip: Trip, target: Target, minutes: number) {
+    const meets = target.with && between(trip, target.with);
+    // A trip that goes on with another one's freight is joined with it.
+    if (meets) return this.join(trip, meets.id);
+    const own = target.row?.trips.some((t) => t.id === trip.id);
+    if (!own || (target.with && target.with.id !== trip.id)) void this.pick({ trip }, target);
+    // Along its own line a trip moves to another time; a click that slipped is none.
+    else if (Math.abs(minutes) >= 8) void this.reschedule(trip, laterStart(startOf(trip), minutes));
   }
 
   /** Begins to split a trip, with the line that is tried as the next driver's. */

@@ -164,8 +164,10 @@
       <dd>In Bill: select, bill selected, bill all ready, attach what is missing, record payment</dd>
       <dt><Key>c</Key> <Key>o</Key></dt>
       <dd>On a load: cover with a carrier, with our own truck</dd>
-      <dt><Key>m</Key> <Key>u</Key> <Key>+</Key> <Key>-</Key> <Key>[</Key> <Key>]</Key></dt>
-      <dd>In Plan: move the trip, unassign it, show fewer or more days, earlier or later ones</dd>
+      <dt><Key>m</Key> <Key>w</Key> <Key>x</Key> <Key>y</Key> <Key>u</Key></dt>
+      <dd>In Plan: move the trip, change its start, split it, join its legs, unassign it</dd>
+      <dt><Key>+</Key> <Key>-</Key> <Key>[</Key> <Key>]</Key></dt>
+      <dd>In Plan: show fewer or more days, earlier or later ones</dd>
       <dt><Key>a</Key> <Key>p</Key></dt>
       <dd>On a settlement: approve, pay; on a bill <Key>a</Key> goes to the amount to approve</dd>
       <dt><Key>f</Key></dt>

@@ -75,7 +75,7 @@
     />
     {#if kind === 'start'}<WhenField
         class="col-span-2"
-        label="Start"
+        label="Start time"
         bind:value={starts}
         problem={attempt.at('startsAt')}
       />{/if}
