@@ -525,6 +525,22 @@ public sealed class PlanCommands(CoverCommands cover)
 
         work.Done.Add(split.Value.Summary);
         work.Undo.Add(new PlanMove(JoinTransferId: split.Value.TransferId));
+        if (request.SwapWithLoadId is { } other)
+        {
+            // The other load was split at the same place and time. Both drivers are free of their second legs before they get back the first.
+            var here = (await LoadReads.ByIds(w.Db, [leg.Load]))[0].Transfers.First(t => t.Id == split.Value.TransferId);
+            var there = (await LoadReads.ByIds(w.Db, [other]))[0]
+                .Transfers.First(t => t.PlaceId == here.PlaceId && t.PlannedAt == here.PlannedAt);
+            var second = new List<long>();
+            foreach (var transfer in new[] { here.Id, there.Id })
+            {
+                second.Add((await ItineraryStore.At(w.Db, transfer))[1].Leg);
+            }
+
+            work.Undo.Add(new PlanMove(JoinTransferId: there.Id));
+            work.Undo.Add(new PlanMove(second));
+        }
+
         if (request.SwapWithLoadId is not null || (move.DriverId is null && move.TripId is null))
         {
             return null;

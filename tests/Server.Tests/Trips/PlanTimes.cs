@@ -185,4 +185,31 @@ public sealed class PlanTimes(TestBusiness business) : PlanTest(business)
         Assert.Equal(2, (await Legs(owner, load)).Count);
         Assert.Empty(await Wrong());
     }
+
+    [Fact]
+    public async Task Two_drivers_swap_trailers_where_they_meet_and_undoing_gives_each_load_back_whole()
+    {
+        var owner = await Business.As(Role.Owner);
+        var (there, back) = (await Booked(owner, 25, "from", "to", 8, 12_000), await Booked(owner, 25, "to", "from", 9, 13_000));
+        _ = (await TripOf(owner, there, "kai"), await TripOf(owner, back, "lena"));
+        var before = await Held(owner, [there, back]);
+        var split = JsonNode.Parse(
+            System.Text.Json.JsonSerializer.Serialize(In("handover", "2026-11-25T20:00:00", "swap", await Leg(owner, there)))
+        )!;
+        split["swapWithLoadId"] = back;
+
+        var relay = (await Make(owner, new { split })).Ok;
+        Assert.Equal(["Kai Voss", "Lena Haugen"], (await Legs(owner, there)).Select(l => Word(l!["driver"])));
+        Assert.Equal(["Lena Haugen", "Kai Voss"], (await Legs(owner, back)).Select(l => Word(l!["driver"])));
+        // Each load stays in its trailer.
+        foreach (var load in new[] { there, back })
+        {
+            Assert.Single((await Legs(owner, load)).Select(l => l!["trailerId"]!.GetValue<long>()).Distinct());
+        }
+
+        Assert.Empty(await Wrong());
+        _ = (await owner.Post("plan/moves", new { moves = relay["undo"], allowLate = true })).Ok;
+        Assert.Equal(before, await Held(owner, [there, back]));
+        Assert.Empty(await Wrong());
+    }
 }

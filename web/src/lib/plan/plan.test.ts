@@ -13,6 +13,7 @@ import {
   changedTrips,
   effect,
   movesOf,
+  relays,
   rowsOf,
   stretches,
   swaps,
@@ -178,12 +179,16 @@ describe('moves', () => {
     expect(movesOf({ trip: one }, { row: row('drivers', 1), split })).toEqual([{ split }]);
     expect(movesOf({ trip: one }, { row: row('drivers', 3), split })).toEqual([{ split, driverId: 3 }]);
     expect(movesOf({ trip: one }, { row: row('trucks', 20), split })).toEqual([{ split }]);
+    // The driver of the other load has the rest.
+    const relay = { ...split, method: 'swap' as const, swapWithLoadId: 2 };
+    expect(movesOf({ trip: one }, { row: row('drivers', 3), split: relay })).toEqual([{ split: relay }]);
+    expect(relays(board, one)).toEqual([{ driver: 'Kai Voss', load: '2', loadId: 2, lane: 'Butte MT to Boise ID' }]);
     expect(movesOf({ trip: one }, { row: row('drivers', 1), join: 44 })).toEqual([{ joinTransferId: 44 }]);
   });
   it('find the legs ahead of a trip, and where its freight goes on with another', () => {
     const leaves = trip(4, 1, 0, { visits: [visit(1, '7', 'pickup', 1), { ...visit(-44, '7', 'delivery', 5) }] });
     const takes = trip(5, 2, 6, { visits: [{ ...visit(-44, '7', 'pickup', 7) }, visit(2, '7', 'delivery', 12)] });
-    expect(legsOf(leaves)).toEqual([{ legId: 70, load: '7' }]);
+    expect(legsOf(leaves)).toEqual([{ legId: 70, loadId: 7, load: '7' }]);
     expect(legsOf({ ...leaves, visits: leaves.visits.map((v) => ({ ...v, done: true })) })).toEqual([]);
     expect(transfersOf(leaves)).toEqual([{ id: 44, load: '7', town: 'Butte MT' }]);
     expect(between(takes, leaves)?.id).toBe(44);

@@ -109,9 +109,8 @@ export function movesOf(picked: Picked, target: Target): Move[] {
   if (target.join) return [{ joinTransferId: target.join }];
   if (target.split) {
     const { row } = target;
-    return [
-      { split: target.split, ...(row?.by === 'drivers' && row.id !== trip.driverId ? { driverId: row.id } : {}) },
-    ];
+    const next = !target.split.swapWithLoadId && row?.by === 'drivers' && row.id !== trip.driverId;
+    return [{ split: target.split, ...(next ? { driverId: row.id } : {}) }];
   }
   if (!target.row) return [{ tripId: trip.id }];
   const time = target.startsAt === undefined ? {} : target.startsAt ? { startsAt: target.startsAt } : { anyTime: true };
@@ -134,7 +133,17 @@ export const legsOf = (trip: Trip) =>
   trip.visits
     .filter((v) => v.legId !== null && !v.done)
     .filter((v, i, all) => all.findIndex((o) => o.legId === v.legId) === i)
-    .map((v) => ({ legId: v.legId!, load: v.load! }));
+    .map((v) => ({ legId: v.legId!, loadId: v.loadId!, load: v.load! }));
+
+/** Loads of other drivers' trips whose truck could meet a trip and swap trailers, with who has them. */
+export const relays = (board: Board, trip: Trip) =>
+  board.drivers
+    .filter((d) => d.id !== trip.driverId)
+    .flatMap((d) =>
+      ledBy(d)
+        .filter((t) => !t.endedAt)
+        .flatMap((t) => legsOf(t).map((l) => ({ driver: d.name, load: l.load, loadId: l.loadId, lane: t.lane }))),
+    );
 
 /** Transfers ahead at which a trip takes freight over or hands it over. */
 export const transfersOf = (trip: Trip) =>

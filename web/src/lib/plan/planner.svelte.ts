@@ -28,6 +28,8 @@ export interface SplitDraft {
   where: Where | null;
   at: Local | null;
   method: Schemas['TransferMethod'];
+  /** The load of a truck that meets ours there and swaps trailers; null for none. */
+  swapWith: number | null;
 }
 
 /** The plan and the change that is being tried on it. Nothing is changed until it is made. */
@@ -153,16 +155,21 @@ export class Planner {
     this.cancel();
     this.picked = { trip };
     this.target = row ? { row } : null;
-    this.split = { legId: leg.legId, where: null, at: null, method: 'drop' };
+    this.split = { legId: leg.legId, where: null, at: null, method: 'drop', swapWith: null };
   }
 
   /** What is entered changes; it is tried once it says where and when. */
   splitting(change: Partial<SplitDraft>, row = this.target?.row ?? null) {
     this.split = { ...this.split!, ...change };
     const { where, at, legId, method } = this.split;
+    const swapWithLoadId = method === 'swap' ? this.split.swapWith : null;
     this.target = { row };
     this.preview = null;
-    if (where && at) void this.try({ row, split: { legId, placeId: where.placeId, townId: where.townId, at, method } });
+    if (where && at)
+      void this.try({
+        row,
+        split: { legId, placeId: where.placeId, townId: where.townId, at, method, swapWithLoadId },
+      });
   }
 
   /** Who has the rest of the leg that is split; the trip's own driver for nobody yet. */
