@@ -42,3 +42,12 @@ export async function assignBest(page: Page) {
   await expect(message(page, `${leg.load} assigned to ${able[0].name}`)).toBeVisible();
   return leg;
 }
+
+/** Unassigns a trip on the open plan, so that others find its load open again. */
+export async function unassign(page: Page, number: string) {
+  await page.getByRole('button', { name: new RegExp(`^Trip ${number}\\b`) }).click();
+  await page.keyboard.press('u');
+  const change = page.getByRole('region', { name: 'Change of the plan' });
+  await change.getByRole('button', { name: /^(Unassign|Change anyway)/ }).click();
+  await expect(message(page, `Trip ${number} dissolved`)).toBeVisible();
+}

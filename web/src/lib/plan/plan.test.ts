@@ -182,7 +182,11 @@ describe('moves', () => {
     // The driver of the other load has the rest.
     const relay = { ...split, method: 'swap' as const, swapWithLoadId: 2 };
     expect(movesOf({ trip: one }, { row: row('drivers', 3), split: relay })).toEqual([{ split: relay }]);
-    expect(relays(board, one)).toEqual([{ driver: 'Kai Voss', load: '2', loadId: 2, lane: 'Butte MT to Boise ID' }]);
+    expect(relays(board, one).map((r) => `${r.driver} ${r.loadId}`)).toEqual(['Kai Voss 2']);
+    const shared = { ...trip(9, 3, 0), visits: two.visits };
+    expect(
+      relays({ ...board, drivers: [...board.drivers, driver(4, 'Di Orr', null, [{ ...shared, driverId: 4 }])] }, one),
+    ).toEqual([]);
     expect(movesOf({ trip: one }, { row: row('drivers', 1), join: 44 })).toEqual([{ joinTransferId: 44 }]);
   });
   it('find the legs ahead of a trip, and where its freight goes on with another', () => {

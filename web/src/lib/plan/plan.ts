@@ -135,15 +135,23 @@ export const legsOf = (trip: Trip) =>
     .filter((v, i, all) => all.findIndex((o) => o.legId === v.legId) === i)
     .map((v) => ({ legId: v.legId!, loadId: v.loadId!, load: v.load! }));
 
-/** Loads of other drivers' trips whose truck could meet a trip and swap trailers, with who has them. */
-export const relays = (board: Board, trip: Trip) =>
-  board.drivers
-    .filter((d) => d.id !== trip.driverId)
-    .flatMap((d) =>
-      ledBy(d)
-        .filter((t) => !t.endedAt)
-        .flatMap((t) => legsOf(t).map((l) => ({ driver: d.name, load: l.load, loadId: l.loadId, lane: t.lane }))),
-    );
+/** Loads of other drivers' trips whose truck could meet a trip and swap trailers, with who has them; none that change trucks already. */
+export function relays(board: Board, trip: Trip) {
+  const all = board.drivers.flatMap((d) =>
+    ledBy(d)
+      .filter((t) => !t.endedAt)
+      .flatMap((t) =>
+        legsOf(t).map((l) => ({
+          driver: d.name,
+          own: d.id === trip.driverId,
+          load: l.load,
+          loadId: l.loadId,
+          lane: t.lane,
+        })),
+      ),
+  );
+  return all.filter((l) => !l.own && all.filter((o) => o.loadId === l.loadId).length === 1);
+}
 
 /** Transfers ahead at which a trip takes freight over or hands it over. */
 export const transfersOf = (trip: Trip) =>
