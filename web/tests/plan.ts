@@ -3,7 +3,12 @@ import { message } from './business';
 
 /** What the plan shows, as the tests read it. */
 interface Board {
-  drivers: { id: number; name: string; equipment: string | null; trips: { startedAt: string | null }[] }[];
+  drivers: {
+    id: number;
+    name: string;
+    equipment: string | null;
+    trips: { startedAt: string | null; endedAt: string | null }[];
+  }[];
   open: { legId: number; leg: number; loadId: number; load: string; equipment: string | null }[];
 }
 export const get = async <T>(page: Page, path: string) => (await (await page.request.get(`/api/${path}`)).json()) as T;
@@ -11,8 +16,11 @@ export const plan = (page: Page) => get<Board>(page, 'plan?days=7');
 export const driverOf = async (page: Page, load: number) =>
   (await get<{ sheet: { load: { who: string | null } } }>(page, `loads/${load}`)).sheet.load.who;
 
-/** An open load that two drivers with the right trailer can take, the best one overall, and the plan. */
-export async function assignable(page: Page) {
+/**
+ * An open load that two drivers with the right trailer can take, the best one overall, and the plan.
+ * @param idle Whether the best one has no trip under way or ahead.
+ */
+export async function assignable(page: Page, idle = false) {
   const board = await plan(page);
   for (const leg of board.open.filter((l) => l.leg === 1)) {
     const { drivers } = await get<{ drivers?: { driverId: number; name: string; blocked: string | null }[] }>(
@@ -22,14 +30,15 @@ export async function assignable(page: Page) {
     const able = (drivers ?? []).filter(
       (d) => !d.blocked && board.drivers.find((b) => b.id === d.driverId)?.equipment === leg.equipment,
     );
-    if (able.length >= 2 && able[0] === drivers![0]) return { leg, able, board };
+    const busy = board.drivers.find((b) => b.id === able[0]?.driverId)?.trips.some((t) => !t.endedAt);
+    if (able.length >= 2 && able[0] === drivers![0] && !(idle && busy)) return { leg, able, board };
   }
   throw new Error('nobody is free for any load');
 }
 
 /** Assigns an open load to the best driver on the plan, by keyboard. */
-export async function assignBest(page: Page) {
-  const { leg, able, board } = await assignable(page);
+export async function assignBest(page: Page, idle = false) {
+  const { leg, able, board } = await assignable(page, idle);
   await page.goto('/plan?days=7');
   await expect(page.getByRole('grid', { name: 'Plan by drivers' })).toBeVisible();
   const down = board.drivers.length + board.open.findIndex((l) => l.legId === leg.legId) + 1;

@@ -40,6 +40,9 @@ internal sealed record DemoDriver(
     IReadOnlyList<RecurringDeduction> Recurring
 )
 {
+    /// <summary>So many drivers sign in on a phone.</summary>
+    public const int OnPhone = 6;
+
     public WorkerKind Worker => WorkerOf(Index);
 
     /// <summary>Two of them lease their own truck to us.</summary>
@@ -530,7 +533,7 @@ public static class DemoBusiness
                 var driver = await FleetStore.AddDriver(w.Db, row);
                 var (agreement, recurring) = await Agree(w, driver, t, LocalDate.Min(w.Today.PlusYears(-3), began));
                 cast.Drivers.Add(new DemoDriver(t, driver, name, truck, unit, towns[$"{home[..^3]},{home[^2..]}"], agreement, recurring));
-                if (t < 6)
+                if (t < DemoDriver.OnPhone)
                 {
                     await UserStore.Add(w.Db, words[0].ToLowerInvariant(), name, Role.Driver, hash, driver);
                 }

@@ -67,11 +67,13 @@ internal static class DemoRelay
     )
     {
         var vans = (await FleetStore.Trailers(w.Db)).Where(t => t is { Active: true, Equipment: Equipment.Van }).ToList();
+        // Those who sign in on a phone keep the trips they have.
+        var drivers = cast.Drivers.Where(d => d.Index >= DemoDriver.OnPhone).Select(d => d.Id).ToHashSet();
         var loads = new List<LoadRow>();
         foreach (var (customer, to) in new[] { one, other })
         {
             var load = await Book(w, cast, customer, to, loads.Count);
-            if (await DemoShared.Cover(w, cover, load, vans) is null)
+            if (await DemoShared.Cover(w, cover, load, vans, drivers) is null)
             {
                 return false;
             }
@@ -85,7 +87,7 @@ internal static class DemoRelay
         }
 
         var half = Routing.Roads.Between(loads[0].Stops[0].Point, loads[0].Stops[1].Point).DoorToDoor / 2;
-        var at = loads[0].FirstAt!.Value + Duration.FromHours(1.5) + half;
+        var at = loads[0].FirstAt!.Value + Duration.FromHours(4) + half;
         return (
             await SplitCommands.Relay(
                 w,

@@ -163,12 +163,19 @@ internal static class DemoShared
 
     /// <summary>Assigns the first driver nearby who is free with a van, and returns the trip.</summary>
     /// <param name="trailers">Those to choose from.</param>
-    internal static async Task<long?> Cover(CommandContext w, CoverCommands cover, long load, IReadOnlyList<TrailerRow> trailers)
+    /// <param name="only">Drivers to choose from; all when null.</param>
+    internal static async Task<long?> Cover(
+        CommandContext w,
+        CoverCommands cover,
+        long load,
+        IReadOnlyList<TrailerRow> trailers,
+        IReadOnlySet<long>? only = null
+    )
     {
         var row = (await LoadReads.ByIds(w.Db, [load]))[0];
         var from = row.Stops[0].Point;
         var drivers = (await FleetStore.Choices(w.Db, w.Now, row.Stops[0].UntilAt!.Value))
-            .Where(d => d.FreeLatitude is not null && d.LastTruckId is not null)
+            .Where(d => d.FreeLatitude is not null && d.LastTruckId is not null && only?.Contains(d.Id) != false)
             .OrderBy(d => GreatCircle.Miles(from, new GeoPoint(d.FreeLatitude!.Value, d.FreeLongitude!.Value)))
             .ToList();
         var stands = await LocationStore.Trailers(w.Db);

@@ -9,7 +9,7 @@
   import { formatLocal, formatSoon, hours, instantOf, localAt } from '../time/when';
   import { tripStopLabels } from '../trips/stops';
   import PlanSplit from './PlanSplit.svelte';
-  import { changedTrips, effect, staysOn, transfersOf, worksAt } from './plan';
+  import { changedTrips, effect, splitField, splitFields, staysOn, transfersOf, worksAt } from './plan';
   import type { Planner } from './planner.svelte';
 
   /** The change that is tried on the plan: what it does, and what else could be done there. */
@@ -22,6 +22,10 @@
   const offer = $derived(row?.by === 'drivers' ? planner.ranked.find((o) => o.driverId === row.id) : undefined);
   /** Whether legs are split or joined. */
   const regroups = $derived(!!planner.split || !!planner.target?.join);
+  /** Whether the form of the split says at a field why it cannot be. */
+  const atField = $derived(
+    !!planner.split && splitFields.some((field) => planner.attempt.refused && planner.attempt.at(splitField(field))),
+  );
   const transfers = $derived(picked.trip && !regroups ? transfersOf(picked.trip) : []);
   /** Whether the trip stays on its line, and only its start changes. */
   const stays = $derived(planner.target ? staysOn(picked, planner.target) : false);
@@ -113,8 +117,10 @@
       {/each}
     </div>
     {#each planner.preview.warnings as said (said)}<p class="text-ember-word mt-1 text-sm">{said}</p>{/each}
-  {:else if planner.attempt.refused}
+  {:else if planner.attempt.refused && !atField}
     <p class="text-ember-word text-sm">{planner.attempt.refused.message}</p>
+  {:else if atField}
+    <p class="text-mute text-sm">The load cannot be split like this.</p>
   {:else if planner.split && !planner.target?.split}
     <p class="text-mute text-sm">Enter where and when the next truck takes the freight.</p>
   {:else}<p class="text-mute text-sm">Looking …</p>{/if}

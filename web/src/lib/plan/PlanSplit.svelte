@@ -1,11 +1,9 @@
 <script lang="ts">
-  import WherePicker from '../companies/WherePicker.svelte';
-  import { transferLabels } from '../loads/labels';
+  import TransferFields from '../loads/sheet/TransferFields.svelte';
   import { localAt } from '../time/when';
   import { session } from '../state/session.svelte';
   import Choice from '$ui/Choice.svelte';
-  import WhenField from '$ui/WhenField.svelte';
-  import { legsOf, relays } from './plan';
+  import { legsOf, relays, splitField, type SplitField } from './plan';
   import type { Planner } from './planner.svelte';
 
   /** Where a leg of the picked trip is split, and who has the rest of it. The change is tried once place and time are entered. */
@@ -13,11 +11,16 @@
   const trip = $derived(planner.picked!.trip!);
   const split = $derived(planner.split!);
   const legs = $derived(legsOf(trip));
-  const next = $derived(planner.target?.row?.id === trip.driverId ? '' : String(planner.target?.row?.id ?? ''));
-  const others = $derived(split.method === 'swap' && planner.board ? relays(planner.board, trip) : []);
+  const row = $derived(planner.target?.row);
+  const next = $derived(row?.by === 'drivers' && row.id !== trip.driverId ? String(row.id) : '');
+  const others = $derived(
+    planner.board
+      ? relays(planner.board, trip).map((o) => ({ value: String(o.loadId), label: `${o.driver}, ${o.load} ${o.lane}` }))
+      : [],
+  );
   let form = $state<HTMLElement>();
   $effect(() => form?.querySelector('input')?.focus());
-  const at = (field: string) => planner.attempt.refused && planner.attempt.at(`moves[0].split.${field}`);
+  const at = (field: SplitField) => (planner.attempt.refused ? planner.attempt.at(splitField(field)) : undefined);
 </script>
 
 <div class="mt-2 grid grid-cols-2 gap-2 text-sm" role="group" aria-label="Split" bind:this={form}>
@@ -29,38 +32,15 @@
       options={legs.map((l) => ({ value: String(l.legId), label: l.load }))}
     />
   {/if}
-  <WherePicker
-    class="col-span-2"
-    label="Transfer point"
-    required
-    bind:value={() => split.where, (where) => planner.splitting({ where })}
-    problem={at('placeId') || undefined}
-  />
-  <WhenField
-    label="Next truck takes it"
-    required
-    zone={split.where?.zone}
+  <TransferFields
+    bind:where={() => split.where, (where) => planner.splitting({ where })}
+    bind:at={() => split.at, (time) => planner.splitting({ at: time })}
+    bind:method={() => split.method, (method) => planner.splitting({ method })}
+    bind:swapWith={() => String(split.swapWith ?? ''), (id) => planner.splitting({ swapWith: Number(id) || null })}
+    {others}
     like={localAt(trip.visits[0].arrives, session.zone)}
-    bind:value={() => split.at, (time) => planner.splitting({ at: time })}
-    problem={at('at') || undefined}
+    problem={at}
   />
-  <Choice
-    label="How"
-    bind:value={() => split.method, (method) => planner.splitting({ method: method as typeof split.method })}
-    options={Object.entries(transferLabels).map(([value, label]) => ({ value, label }))}
-  />
-  {#if split.method === 'swap'}
-    <Choice
-      class="col-span-2"
-      label="Swap with"
-      bind:value={() => String(split.swapWith ?? ''), (id) => planner.splitting({ swapWith: Number(id) || null })}
-      problem={at('swapWithLoadId') || undefined}
-      options={[
-        { value: '', label: 'Another truck, assigned later' },
-        ...others.map((o) => ({ value: String(o.loadId), label: `${o.driver}, ${o.load} ${o.lane}` })),
-      ]}
-    />
-  {/if}
   {#if split.method !== 'swap' || !split.swapWith}
     <Choice
       class="col-span-2"

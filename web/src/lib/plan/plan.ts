@@ -161,6 +161,11 @@ export const transfersOf = (trip: Trip) =>
 export const between = (one: Trip, other: Trip) =>
   transfersOf(one).find((t) => transfersOf(other).some((o) => o.id === t.id));
 
+/** Fields of a split at which the server says what is wrong, and what it calls them. */
+export const splitFields = ['placeId', 'at', 'method', 'swapWithLoadId'] as const;
+export type SplitField = (typeof splitFields)[number];
+export const splitField = (field: SplitField) => `moves[0].split.${field}`;
+
 /** Whether a trip stays on its line, and only its start changes. */
 export const staysOn = (picked: Picked, target: Target) =>
   !!picked.trip &&

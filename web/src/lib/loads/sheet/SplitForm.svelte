@@ -1,14 +1,13 @@
 <script lang="ts">
   import { api, ifMatch, take, type Schemas } from '$lib/api/client';
   import { whereOf, type Where } from '$lib/companies/find';
-  import WherePicker from '$lib/companies/WherePicker.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
   import { showDone, showError } from '$lib/state/messages.svelte';
   import { localAt, type Local } from '$lib/time/when';
   import Choice from '$ui/Choice.svelte';
   import InnerForm from '$ui/InnerForm.svelte';
-  import WhenField from '$ui/WhenField.svelte';
-  import { lane, transferLabels } from '../labels';
+  import { lane } from '../labels';
+  import TransferFields from './TransferFields.svelte';
 
   /** Splits a leg at a transfer, or moves the transfer. */
   interface Props {
@@ -88,39 +87,17 @@
 
 <InnerForm {attempt} action={transfer ? 'Change transfer' : `Split ${l.number}`} onact={send} {oncancel}>
   <div class="grid grid-cols-2 gap-3" role="group" aria-label={transfer ? 'Change transfer' : `Split ${l.number}`}>
-    <WherePicker
-      class="col-span-2"
-      label="Transfer point"
-      required
-      bind:value={where}
-      problem={attempt.at('placeId')}
-    />
-    <WhenField
-      label="Next truck takes it"
-      required
-      bind:value={at}
-      zone={where?.zone}
+    <TransferFields
+      bind:where
+      bind:at
+      bind:method
+      bind:swapWith
+      others={driver && !transfer
+        ? others.map((o) => ({ value: String(o.id), label: `${o.who}, ${o.number} ${lane(o)}` }))
+        : null}
       like={l.stops[0].until ?? l.stops[0].from}
-      problem={attempt.at('at')}
+      problem={(field) => attempt.at(field)}
     />
-    <Choice
-      label="How"
-      bind:value={method}
-      problem={attempt.at('method')}
-      options={Object.entries(transferLabels).map(([value, label]) => ({ value, label }))}
-    />
-    {#if method === 'swap' && driver && !transfer}
-      <Choice
-        class="col-span-2"
-        label="Swap with"
-        bind:value={swapWith}
-        problem={attempt.at('swapWithLoadId')}
-        options={[
-          { value: '', label: 'Another truck, assigned later' },
-          ...others.map((o) => ({ value: String(o.id), label: `${o.who}, ${o.number} ${lane(o)}` })),
-        ]}
-      />
-    {/if}
     {#if l.stops.length > 2}
       <Choice
         class="col-span-2"
