@@ -72,23 +72,21 @@ test('a trip starts later by keys, by dragging, and as early as it can again', a
   await unassign(page, number);
 });
 
-test('a load is split on the plan with its next driver, and joined again', async ({ browser }) => {
+test('a load is split on the plan, and joined again', async ({ browser }) => {
   const page = await as(browser, 'ines');
   const leg = await assignBest(page);
   const [{ number, visits, driver }] = await tripsOf(page, leg.loadId);
   const change = page.getByRole('region', { name: 'Change of the plan' });
-  // A load that was split before has another open leg.
-  const legs = page.locator('[data-plan^="leg-"]').filter({ hasText: leg.load });
-  const before = await legs.count();
   const middle = (Date.parse(visits[0].from) + Date.parse(visits.at(-1)!.until)) / 2;
   await page.getByRole('button', { name: new RegExp(`^Trip ${number}\\b`) }).click();
+  // The plan is as it is now that it shows the trip. A load that was split before has another open leg.
+  const legs = page.locator('[data-plan^="leg-"]').filter({ hasText: leg.load });
+  const before = await legs.count();
   await page.keyboard.press('x');
   await expect(change).toContainText(`Split trip ${number}`);
   await expect(change).toContainText('Enter where and when the next truck takes the freight.');
   await pick(page, 'Transfer point', 'Deer Lodge MT');
-  await change
-    .getByLabel('Next truck takes it')
-    .fill(denver(visits.at(-1) ? Date.parse(visits.at(-1)!.until) + 864e5 : 0));
+  await change.getByLabel('Next truck takes it').fill(denver(Date.parse(visits.at(-1)!.until) + 864e5));
   await expect(change).toContainText('The freight is due in');
   await change.getByLabel('Next truck takes it').fill(denver(middle));
   await expect(change).toContainText(driver);

@@ -39,5 +39,5 @@ public static class TripCopy
 
     /// <summary>When the copy starts: at the same time of day, so many days later; null when the trip had no set start.</summary>
     public static Instant? StartsAt(TripStop stop, int days) =>
-        stop.Planned?.InZone(stop.Zone).LocalDateTime.PlusDays(days).InZoneLeniently(stop.Zone).ToInstant();
+        stop.Planned is { } at ? WallClock.ResolveLeniently(at.InZone(stop.Zone).LocalDateTime.PlusDays(days), stop.Zone) : null;
 }

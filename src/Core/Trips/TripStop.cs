@@ -201,10 +201,13 @@ public static class TripStops
 
     /// <summary>Why a trip is not set to start at a time; null when it is.</summary>
     public static Problem? StartRefuses(string trip, IReadOnlyList<Visit> visits, Instant? at, Instant now) =>
+        Started(trip, visits, "startsAt")
+        ?? (at < now ? new Problem("time.past", "This time has passed: choose a later start.", "startsAt") : null);
+
+    private static Problem? Started(string trip, IReadOnlyList<Visit> visits, string field) =>
         visits.Any(v => v.Reached)
-            ? new Problem("stop.started", $"Trip {trip} is under way: it has started in {visits[0].Town}.", "startsAt")
-        : at < now ? new Problem("time.past", "This time has passed: choose a later start.", "startsAt")
-        : null;
+            ? new Problem("stop.started", $"Trip {trip} is under way: it has started in {visits[0].Town}.", field)
+            : null;
 
     /// <summary>The trip with the stop where it adds the fewest miles; of places that add the same, the last one.</summary>
     public static IReadOnlyList<Visit> Insert(IRoads roads, OpenTrip trip, TripStop stop)
@@ -261,9 +264,7 @@ public static class TripStops
 
         if (stop.Kind == TripStopKind.Start)
         {
-            return visits.Any(v => v.Reached)
-                ? new Problem("stop.started", $"Trip {trip} is under way: it has started in {visits[0].Town}.", "kind")
-                : null;
+            return Started(trip, visits, "kind");
         }
 
         if (stop.Kind != TripStopKind.Hook)

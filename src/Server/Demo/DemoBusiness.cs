@@ -98,6 +98,15 @@ internal sealed class DemoCast
         return list;
     }
 
+    /// <summary>Customers in the United States that ship in vans, by their place in the list.</summary>
+    public List<int> VanShippers() =>
+        Enumerable
+            .Range(0, Customers.Count)
+            .Where(i => Customers[i].Data.Equipment == Equipment.Van && TownOfPlace[Customers[i].PlaceId].Country == "US")
+            .ToList();
+
+    public List<long> UsReceivers() => Receivers.Where(r => TownOfPlace[r].Country == "US").ToList();
+
     public static string MailOf(string company, string who) =>
         $"{who}@{new string(company.ToLowerInvariant().Where(char.IsAsciiLetter).ToArray())}.example";
 }

@@ -8,7 +8,6 @@ using SteadyLark.Server.Loads;
 using SteadyLark.Server.Places;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
-using SteadyLark.Store.Fleet;
 using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Demo;
@@ -38,10 +37,7 @@ internal static class DemoRelay
     /// <summary>A day's drive there and back to the middle, with freight in both directions.</summary>
     private static IEnumerable<((int Customer, long To) One, (int Customer, long To) Other)> Pairs(DemoCast cast)
     {
-        var vans = Enumerable
-            .Range(0, cast.Customers.Count)
-            .Where(i => cast.Customers[i].Data.Equipment == Equipment.Van && cast.TownOfPlace[cast.Customers[i].PlaceId].Country == "US")
-            .ToList();
+        var vans = cast.VanShippers();
         return from one in vans
             from other in vans
             where one < other
@@ -54,8 +50,7 @@ internal static class DemoRelay
             select ((one, there), (other, back));
 
         GeoPoint Point(int customer) => cast.Known[cast.Customers[customer].PlaceId].Point;
-        long Nearest(GeoPoint to) =>
-            cast.Receivers.Where(r => cast.TownOfPlace[r].Country == "US").MinBy(r => GreatCircle.Miles(cast.Known[r].Point, to));
+        long Nearest(GeoPoint to) => cast.UsReceivers().MinBy(r => GreatCircle.Miles(cast.Known[r].Point, to));
     }
 
     private static async Task<bool> Meet(
@@ -66,7 +61,7 @@ internal static class DemoRelay
         (int Customer, long To) other
     )
     {
-        var vans = (await FleetStore.Trailers(w.Db)).Where(t => t is { Active: true, Equipment: Equipment.Van }).ToList();
+        var vans = await DemoShared.Vans(w);
         // Those who sign in on a phone keep the trips they have.
         var drivers = cast.Drivers.Where(d => d.Index >= DemoDriver.OnPhone).Select(d => d.Id).ToHashSet();
         var loads = new List<LoadRow>();

@@ -37,8 +37,7 @@ internal static class DemoShared
         }
 
         // Without a driver nearby they all wait for a truck.
-        var vans = (await FleetStore.Trailers(w.Db)).Where(t => t is { Active: true, Equipment: Equipment.Van }).ToList();
-        if (await Cover(desk, cover, loads[0], vans) is { } trip)
+        if (await Cover(desk, cover, loads[0], await Vans(w)) is { } trip)
         {
             foreach (var load in loads.Skip(1).Take(Together - 1))
             {
@@ -46,6 +45,9 @@ internal static class DemoShared
             }
         }
     }
+
+    internal static async Task<List<TrailerRow>> Vans(CommandContext w) =>
+        (await FleetStore.Trailers(w.Db)).Where(t => t is { Active: true, Equipment: Equipment.Van }).ToList();
 
     /// <summary>A rate table with usual proportions: the rates rise with distance and class, and fall with weight.</summary>
     private static async Task<ClassRates> Rates(CommandContext w)
@@ -83,10 +85,7 @@ internal static class DemoShared
     /// <summary>Shippers close to each other with receivers that lie one after the other on the way to the farthest.</summary>
     private static IEnumerable<(List<int> Origins, List<long> Destinations)> Lanes(DemoCast cast)
     {
-        var vans = Enumerable
-            .Range(0, cast.Customers.Count)
-            .Where(i => cast.Customers[i].Data.Equipment == Equipment.Van && cast.TownOfPlace[cast.Customers[i].PlaceId].Country == "US")
-            .ToList();
+        var vans = cast.VanShippers();
         foreach (var first in vans)
         {
             var from = Point(cast, cast.Customers[first].PlaceId);
@@ -106,7 +105,7 @@ internal static class DemoShared
     /// <summary>Receivers that lie one after the other on the way from a point to the first of them, the farthest.</summary>
     internal static IEnumerable<List<long>> Along(DemoCast cast, GeoPoint from)
     {
-        var receivers = cast.Receivers.Where(r => cast.TownOfPlace[r].Country == "US").ToList();
+        var receivers = cast.UsReceivers();
         foreach (var last in receivers.Where(r => GreatCircle.Miles(from, Point(cast, r)) is > 300 and < 480))
         {
             var whole = GreatCircle.Miles(from, Point(cast, last));

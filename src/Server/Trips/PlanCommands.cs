@@ -452,13 +452,7 @@ public sealed class PlanCommands(CoverCommands cover)
 
         foreach (var left in legs.Where(l => l.Trip is not null).GroupBy(l => l.Trip!.Value, l => l.Leg))
         {
-            // A trip that has no load left is canceled: undoing makes a new one.
-            var trip = (await ItineraryStore.Trip(w.Db, left.Key))!;
-            work.Undo.Add(
-                trip.CanceledAt is null
-                    ? new PlanMove([.. left], trip.Id)
-                    : new PlanMove([.. left], null, trip.DriverId, trip.TruckId, trip.TrailerId)
-            );
+            work.Undo.Add(await BackTo(w, left.Key) with { LegIds = [.. left] });
         }
 
         return null;
@@ -525,28 +519,21 @@ public sealed class PlanCommands(CoverCommands cover)
 
         work.Done.Add(split.Value.Summary);
         work.Undo.Add(new PlanMove(JoinTransferId: split.Value.TransferId));
-        if (request.SwapWithLoadId is { } other)
+        var rest = new List<long> { (await ItineraryStore.At(w.Db, split.Value.TransferId))[1].Leg };
+        if (split.Value.OtherTransferId is { } other)
         {
-            // The other load was split at the same place and time. Both drivers are free of their second legs before they get back the first.
-            var here = (await LoadReads.ByIds(w.Db, [leg.Load]))[0].Transfers.First(t => t.Id == split.Value.TransferId);
-            var there = (await LoadReads.ByIds(w.Db, [other]))[0]
-                .Transfers.First(t => t.PlaceId == here.PlaceId && t.PlannedAt == here.PlannedAt);
-            var second = new List<long>();
-            foreach (var transfer in new[] { here.Id, there.Id })
-            {
-                second.Add((await ItineraryStore.At(w.Db, transfer))[1].Leg);
-            }
-
-            work.Undo.Add(new PlanMove(JoinTransferId: there.Id));
-            work.Undo.Add(new PlanMove(second));
+            // Both drivers are free of their second legs before they get back the first.
+            work.Undo.Add(new PlanMove(JoinTransferId: other));
+            work.Undo.Add(new PlanMove([.. rest, (await ItineraryStore.At(w.Db, other))[1].Leg]));
+            return null;
         }
 
-        if (request.SwapWithLoadId is not null || (move.DriverId is null && move.TripId is null))
+        if (move.DriverId is null && move.TripId is null)
         {
             return null;
         }
 
-        var rest = new List<long> { (await ItineraryStore.At(w.Db, split.Value.TransferId))[1].Leg };
+        // Joining unassigns it again.
         var next = new Work(work.Done, []);
         return move.TripId is { } trip
             ? await Add(w, trip, move with { LegIds = rest }, next)
@@ -584,26 +571,29 @@ public sealed class PlanCommands(CoverCommands cover)
         }
 
         work.Done.Add(joined.Value.Summary);
-        // A trip that has no load left is canceled: undoing makes a new one.
-        var stays = next.TripId is { } id && (await ItineraryStore.Trip(w.Db, id))!.CanceledAt is null;
         work.Undo.Add(
-            new PlanMove(
-                null,
-                stays ? next.TripId : null,
-                stays ? null : next.DriverId,
-                stays ? null : next.TruckId,
-                stays ? null : next.TrailerId,
-                Split: new SplitRequest(
+            (next.TripId is { } id ? await BackTo(w, id) : new PlanMove()) with
+            {
+                Split = new SplitRequest(
                     transfer.PlaceId,
                     null,
                     transfer.PlannedAt?.InZone(WallClock.Zone(transfer.Zone) ?? w.Zone).LocalDateTime,
                     transfer.Method,
                     before.Id,
                     transfer.AfterStops
-                )
-            )
+                ),
+            }
         );
         return null;
+    }
+
+    /// <summary>Where legs go that left a trip, when that is undone. A trip that has no load left is canceled: undoing makes a new one.</summary>
+    private static async Task<PlanMove> BackTo(CommandContext w, long tripId)
+    {
+        var trip = (await ItineraryStore.Trip(w.Db, tripId))!;
+        return trip.CanceledAt is null
+            ? new PlanMove(null, trip.Id)
+            : new PlanMove(null, null, trip.DriverId, trip.TruckId, trip.TrailerId);
     }
 
     private static MovableTrip Movable(TripRow trip) =>

@@ -33,7 +33,12 @@ public sealed record SplitRequest(
 /// <param name="At">When; now when omitted.</param>
 public sealed record TransferEventRequest(TransferEvent? Event, Instant? At);
 
-public sealed record SplitAnswer(long LoadId, string Number, LoadState State, long TransferId, string Summary);
+public sealed record SplitAnswer(long LoadId, string Number, LoadState State, long TransferId, string Summary)
+{
+    /// <summary>Where the other load of a relay is split; null without one.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public long? OtherTransferId { get; init; }
+}
 
 /// <summary>Planned transfers: splitting a load into legs, moving a transfer, joining legs, and what happens at a transfer.</summary>
 public static class SplitCommands
@@ -88,6 +93,7 @@ public static class SplitCommands
 
         return split.Value with
         {
+            OtherTransferId = there.Value.TransferId,
             Summary =
                 $"{sheet.Load.Number} and {other.Load.Number} swap trailers: {otherLeg.Driver} continues with {sheet.Load.Number}, {leg.Driver} with {other.Load.Number}",
         };

@@ -23,32 +23,23 @@
   /** Whether legs are split or joined. */
   const regroups = $derived(!!planner.split || !!planner.target?.join);
   /** Whether the form of the split says at a field why it cannot be. */
-  const atField = $derived(
-    !!planner.split && splitFields.some((field) => planner.attempt.refused && planner.attempt.at(splitField(field))),
-  );
+  const atField = $derived(!!planner.split && splitFields.some((field) => planner.attempt.at(splitField(field))));
   const transfers = $derived(picked.trip && !regroups ? transfersOf(picked.trip) : []);
   /** Whether the trip stays on its line, and only its start changes. */
   const stays = $derived(planner.target ? staysOn(picked, planner.target) : false);
   const start = $derived(
     planner.target?.startsAt !== null && planner.starts ? localAt(planner.starts, session.zone) : null,
   );
-  const title = $derived(
-    planner.split
-      ? `Split ${what.replace(/,$/, '').replace(/^T/, 't')}`
-      : planner.target?.join
-        ? `Join legs of trip ${picked.trip?.number}`
-        : !planner.target
-          ? `${what} …`
-          : !row
-            ? `${what} unassigned`
-            : planner.target.with
-              ? picked.legs
-                ? `${what} added to trip ${planner.target.with.number}`
-                : `${what} swapped with trip ${planner.target.with.number}`
-              : stays
-                ? `${what} ${start ? `to start ${formatLocal(start)}` : 'without a set start'}`
-                : `${what} to ${row.name}`,
-  );
+  const title = $derived.by(() => {
+    const { split, target } = planner;
+    if (split) return `Split trip ${picked.trip?.number}, ${picked.trip?.lane}`;
+    if (target?.join) return `Join legs of trip ${picked.trip?.number}`;
+    if (!target) return `${what} …`;
+    if (!target.row) return `${what} unassigned`;
+    if (target.with) return `${what} ${picked.legs ? 'added to' : 'swapped with'} trip ${target.with.number}`;
+    if (stays) return `${what} ${start ? `to start ${formatLocal(start)}` : 'without a set start'}`;
+    return `${what} to ${target.row.name}`;
+  });
   const swap = $derived(planner.swapWith);
   const add = $derived(planner.addTo);
   const trips = $derived(

@@ -15,7 +15,7 @@
     axis: Axis;
     may: boolean;
     onopen: (trip?: Trip) => void;
-    /** With where on the page it was taken, or let go. */
+    /** The pointer is at x on the page. */
     ondrag: (trip: Trip | null, x: number) => void;
     ondrop: (x: number, trip?: Trip) => void;
   }

@@ -3,7 +3,7 @@
   import { localAt } from '../time/when';
   import { session } from '../state/session.svelte';
   import Choice from '$ui/Choice.svelte';
-  import { legsOf, relays, splitField, type SplitField } from './plan';
+  import { legsOf, relays, splitField } from './plan';
   import type { Planner } from './planner.svelte';
 
   /** Where a leg of the picked trip is split, and who has the rest of it. The change is tried once place and time are entered. */
@@ -20,7 +20,6 @@
   );
   let form = $state<HTMLElement>();
   $effect(() => form?.querySelector('input')?.focus());
-  const at = (field: SplitField) => (planner.attempt.refused ? planner.attempt.at(splitField(field)) : undefined);
 </script>
 
 <div class="mt-2 grid grid-cols-2 gap-2 text-sm" role="group" aria-label="Split" bind:this={form}>
@@ -39,7 +38,7 @@
     bind:swapWith={() => String(split.swapWith ?? ''), (id) => planner.splitting({ swapWith: Number(id) || null })}
     {others}
     like={localAt(trip.visits[0].arrives, session.zone)}
-    problem={at}
+    problem={(field) => planner.attempt.at(splitField(field))}
   />
   {#if split.method !== 'swap' || !split.swapWith}
     <Choice

@@ -165,6 +165,8 @@ export class Planner {
     const swapWithLoadId = method === 'swap' ? this.split.swapWith : null;
     this.target = { row };
     this.preview = null;
+    // An answer on its way belongs to what was entered before.
+    this.#turn++;
     if (where && at)
       void this.try({
         row,
