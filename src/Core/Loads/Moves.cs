@@ -56,11 +56,7 @@ public static class Moves
 
         if (trailer?.LoadedWith is { } load)
         {
-            validation.Add(
-                "move.loaded",
-                $"Trailer {trailer.Unit} stands loaded with load {load}: assign the next leg of that load instead.",
-                "trailerId"
-            );
+            validation.Add("move.loaded", TripTrailers.StandsLoaded(trailer.Unit, load), "trailerId");
         }
         else if (trailer?.Stands is { } at && begins is { } point && !at.IsAt(point))
         {

@@ -135,6 +135,11 @@ public sealed record OnBoard(
     int RoomLb
 );
 
+/// <summary>One of the trailers behind a truck after a visit, and what is in it.</summary>
+/// <param name="LengthIn">Inside.</param>
+/// <param name="MostLb">The heaviest freight, by its payload and the gross weight of the truck with this trailer alone.</param>
+public sealed record InTrailer(long TrailerId, string Unit, int LengthIn, int MostLb, OnBoard On);
+
 /// <summary>Whether loads can share a trailer.</summary>
 public static class Capacity
 {
@@ -169,6 +174,29 @@ public static class Capacity
             limits.Trailer.LengthIn - floor,
             limits.MostLb - weight
         );
+    }
+
+    /// <summary>What is in each of the trailers behind the truck, and what it leaves of them.</summary>
+    public static IReadOnlyList<InTrailer> Behind(IReadOnlyList<TripLeg> aboard, IReadOnlyList<TripTrailer> hooked, Rig rig) =>
+        hooked
+            .Select(t =>
+            {
+                var limits = rig.Limits(t);
+                return new InTrailer(t.Id, t.Unit, t.Size.LengthIn, limits.MostLb, Of(aboard.Where(l => rig.Of(l) == t).ToList(), limits));
+            })
+            .ToList();
+
+    /// <summary>What is on board of a truck that has several trailers on its trip, all together: no floor, and the room to the gross weight.</summary>
+    public static OnBoard Together(IReadOnlyList<TripLeg> aboard, IReadOnlyList<TripTrailer> hooked, Rig rig)
+    {
+        var all = Of(aboard, rig.Limits(rig.First));
+        return all with
+        {
+            WholeTrailer = null,
+            FloorIn = null,
+            RoomIn = null,
+            RoomLb = TripLimits.GrossLb - rig.TruckTareLb - hooked.Sum(t => t.Size.TareLb) - all.WeightLb,
+        };
     }
 
     /// <summary>Why what is on board after a visit cannot be: too heavy, too long, another load in a trailer that one needs whole, different
@@ -238,6 +266,20 @@ public static class Capacity
         return new Problems(problems);
     }
 
+    /// <summary>Why a truck with several trailers is too heavy with what is on board after a visit; null when it is not, or has one load.</summary>
+    /// <param name="after">The town of the visit.</param>
+    public static Problem? GrossRefuses(IReadOnlyList<TripLeg> aboard, IReadOnlyList<TripTrailer> hooked, int truckTareLb, string after)
+    {
+        var over =
+            truckTareLb + hooked.Sum(t => t.Size.TareLb) + aboard.SelectMany(l => l.Cargo).Sum(c => c.WeightLb ?? 0) - TripLimits.GrossLb;
+        return aboard.Count < 2 || over <= 0
+            ? null
+            : new Problem(
+                "capacity.gross",
+                $"After {after}, the truck with trailers {hooked.Select(t => t.Unit).ToList().Listed()} and {aboard.Select(l => l.Number).ToList().Listed()} is {over:#,##0} lb over {TripLimits.GrossLb:#,##0} lb gross."
+            );
+    }
+
     /// <summary>Feet and inches: <c>52 ft 6 in</c>.</summary>
     public static string Feet(int inches) =>
         inches % 12 == 0 ? $"{inches / 12} ft"
@@ -247,7 +289,7 @@ public static class Capacity
     /// <summary>Pairs that ride together only if kept apart, in words.</summary>
     public static IReadOnlyList<string> KeptApart(IReadOnlyList<TripLeg> legs) =>
         legs.SelectMany((a, i) => legs.Skip(i + 1).Select(b => (a, b, Worst: Hazards(a, b))))
-            .Where(p => p.Worst.How == Segregated.Apart)
+            .Where(p => p.Worst.How == Segregated.Apart && p.a.TrailerId == p.b.TrailerId)
             .Select(p => $"{p.a.Number} (class {p.Worst.A}) and {p.b.Number} (class {p.Worst.B}) must be kept apart (49 CFR 177.848).")
             .ToList();
 

@@ -26,14 +26,7 @@ public sealed record Inserted(
 
 /// <summary>A trip to which legs may be added.</summary>
 /// <param name="Begins">Where its truck comes from and when it is free; null when unknown.</param>
-public sealed record OpenTrip(
-    IReadOnlyList<Visit> Visits,
-    TripLimits Limits,
-    string Trailer,
-    ComingFrom? Begins,
-    ComingFrom? Seen,
-    Instant Now
-)
+public sealed record OpenTrip(IReadOnlyList<Visit> Visits, Rig Rig, ComingFrom? Begins, ComingFrom? Seen, Instant Now)
 {
     /// <summary>Where freight on board was loaded, in compartments or on decks.</summary>
     public IReadOnlyList<LoadedAt> Loaded { get; init; } = [];
@@ -64,11 +57,16 @@ public sealed record OpenTrip(
 
     /// <summary>
     /// Puts a leg on the trip where it adds the fewest miles: first among the places where nothing becomes late and every delivery is at the doors,
-    /// then without regard to the doors, then where the fewest visits are late. The trailer is never overloaded.
+    /// then without regard to the doors, then where the fewest visits are late. No trailer is overloaded.
     /// </summary>
-    public Inserted Insert(IRoads roads, TripLeg leg) => Best(roads, Ways(roads, leg));
+    public Inserted Insert(IRoads roads, TripLeg leg) => Insert(roads, leg, [leg.TrailerId]);
 
-    /// <summary>The shortest of several ways to drive the trip, in the order of preference that <see cref="Insert"/> has.</summary>
+    /// <summary>The same, in whichever of some trailers is best; in the first of them that are equal.</summary>
+    /// <param name="trailers">At least one; null for the one the trip is assigned.</param>
+    public Inserted Insert(IRoads roads, TripLeg leg, IReadOnlyList<long?> trailers) =>
+        Best(roads, trailers.SelectMany(t => Ways(roads, leg with { TrailerId = t })));
+
+    /// <summary>The shortest of several ways to drive the trip, in the order of preference that <see cref="Insert(IRoads, TripLeg)"/> has.</summary>
     private Inserted Best(IRoads roads, IEnumerable<IReadOnlyList<Visit>> ways)
     {
         var now = Expect(roads, Visits);
@@ -81,7 +79,7 @@ public sealed record OpenTrip(
         foreach (var (visits, all) in ways.Select(v => (v, Miles(roads, v))).OrderBy(w => w.Item2))
         {
             shortest ??= visits;
-            var overloaded = Itinerary.Overloaded(visits, Limits, Trailer, Loaded, known);
+            var overloaded = Itinerary.Overloaded(visits, Rig, Loaded, known);
             if (overloaded.Any)
             {
                 notBeside ??= best is null ? overloaded : null;
@@ -116,14 +114,15 @@ public sealed record OpenTrip(
     }
 
     /// <summary>
-    /// The same legs in a better order, preferred as in <see cref="Insert"/>: the shortest of all orders when there are few; otherwise the trip is
+    /// The same legs in a better order, preferred as in <see cref="Insert(IRoads, TripLeg)"/>: the shortest of all orders when there are few; otherwise the trip is
     /// built anew, and one leg after the other is taken out and put back, as long as that makes fewer visits late or the trip shorter. What was reached
     /// stays.
     /// </summary>
     public OpenTrip Ordered(IRoads roads)
     {
-        // Stops of the trip's own are put where they add the fewest miles afterwards.
-        if (Visits.Where(v => !v.Reached && !v.Leg.Carries).ToList() is { Count: > 0 } stops)
+        // Stops of the trip's own are put where they add the fewest miles afterwards; where several trailers are hooked and dropped decides what can be
+        // picked up between.
+        if (Rig.Trailers.Count < 2 && Visits.Where(v => !v.Reached && !v.Leg.Carries).ToList() is { Count: > 0 } stops)
         {
             return stops.Aggregate((this with { Visits = Visits.Except(stops).ToList() }).Ordered(roads), (trip, stop) =>
                 trip with
@@ -147,7 +146,13 @@ public sealed record OpenTrip(
         if (orders <= MostWays)
         {
             var reached = Visits.Where(v => v.Reached).ToList();
-            return this with { Visits = Best(roads, Orders(ahead).Select(o => (IReadOnlyList<Visit>)[.. reached, .. o])).Visits };
+            var ordered = Orders(ahead).Select(o => (IReadOnlyList<Visit>)[.. reached, .. o]).Where(o => TripStops.OrderRefuses(o) is null);
+            return this with { Visits = Best(roads, ordered).Visits };
+        }
+
+        if (Rig.Trailers.Count > 1)
+        {
+            return this;
         }
 
         var legs = ahead.Where(v => v.Begins).Select(v => v.Leg).ToList();
@@ -202,7 +207,7 @@ public sealed record OpenTrip(
     /// count as later than anything; other freight is never put where it does not fit.</summary>
     private (int Late, double Miles) Cost(IRoads roads) =>
         (
-            TrailerLoading.Key(Visits) is not null && Itinerary.Overloaded(Visits, Limits, Trailer, Loaded).Any
+            TrailerLoading.Key(Visits) is not null && Itinerary.Overloaded(Visits, Rig, Loaded).Any
                 ? int.MaxValue
                 : Expect(roads, Visits).Count(v => v.Late > Duration.Zero),
             Miles(roads, Visits)
@@ -212,7 +217,7 @@ public sealed record OpenTrip(
     /// them after all others.</summary>
     private IEnumerable<IReadOnlyList<Visit>> Ways(IRoads roads, TripLeg leg)
     {
-        var (first, last) = TripStops.ForLoads(Visits);
+        var (first, last) = TripStops.ForLoads(Visits, Rig, leg);
         var ways = 1d;
         for (var i = 1; i <= leg.Stops.Count; i++)
         {

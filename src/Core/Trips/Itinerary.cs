@@ -13,6 +13,7 @@ namespace SteadyLark.Core.Trips;
 /// <param name="Towns">The towns of these, in order, as are their <paramref name="Zones"/>.</param>
 /// <param name="Own">The truck's own stop, which is all such a leg has: it carries nothing and is of no load; null for a load's leg.</param>
 /// <param name="Empty">Whether it is a move of an empty trailer: its miles are empty ones.</param>
+/// <param name="TrailerId">The trailer its freight is in; null for the one the trip is assigned.</param>
 public sealed record TripLeg(
     long LegId,
     long LoadId,
@@ -22,9 +23,16 @@ public sealed record TripLeg(
     IReadOnlyList<DateTimeZone> Zones,
     IReadOnlyList<CargoLine> Cargo,
     TripStop? Own = null,
-    bool Empty = false
+    bool Empty = false,
+    long? TrailerId = null
 )
 {
+    /// <summary>Whether its freight waits in its trailer where it begins, so that the truck hooks that trailer there.</summary>
+    public bool HooksTrailer { get; init; }
+
+    /// <summary>Whether its freight is left in its trailer where it ends, so that the truck drops that trailer there.</summary>
+    public bool DropsTrailer { get; init; }
+
     /// <summary>Whether it carries a load's freight.</summary>
     public bool Carries => Own is null;
 }
@@ -171,52 +179,96 @@ public static class Itinerary
         return after;
     }
 
-    /// <summary>Why the trailer cannot carry what is on board after some visit ahead: at the first visit at which it cannot; or why its compartments
-    /// or decks do not take all of it.</summary>
-    /// <param name="trailer">Its unit number.</param>
+    /// <summary>Why the trailers cannot carry what is on board after some visit ahead: at the first visit at which one is not behind the truck or cannot;
+    /// or why its compartments or decks do not take all of it.</summary>
     /// <param name="loaded">Where freight on board is.</param>
     /// <param name="known">Answers for legs on board together, which fill while several orders are tried; null for a single one.</param>
     public static Problems Overloaded(
         IReadOnlyList<Visit> visits,
-        TripLimits limits,
-        string trailer,
+        Rig rig,
         IReadOnlyList<LoadedAt>? loaded = null,
         Dictionary<string, Problems>? known = null
     )
     {
-        var aboard = Aboard(visits);
-        for (var i = 0; i < visits.Count; i++)
+        if (TripTrailers.Refuses(visits, rig) is { } away)
         {
-            if (visits[i].Reached || !visits[i].Begins || aboard[i].Count < 2)
-            {
-                continue;
-            }
+            return new Problems([away]);
+        }
 
-            var key = string.Join(' ', aboard[i].Select(l => l.LegId));
-            if (known is null || !known.TryGetValue(key, out var problems))
-            {
-                problems = Capacity.Check(aboard[i], limits, trailer, visits[i].Town);
-                known?.Add(key, problems);
-            }
-
+        var aboard = Aboard(visits);
+        foreach (var trailer in rig.Trailers.DefaultIfEmpty(null))
+        {
+            var problems = Overloaded(visits, aboard, rig, trailer, loaded, known);
             if (problems.Any)
             {
                 return problems;
             }
         }
 
-        if (TrailerLoading.Key(visits) is not { } order)
+        return rig.Trailers.Count > 1 ? TooHeavy(visits, aboard, rig) : new Problems([]);
+    }
+
+    private static Problems Overloaded(
+        IReadOnlyList<Visit> visits,
+        IReadOnlyList<IReadOnlyList<TripLeg>> aboard,
+        Rig rig,
+        TripTrailer? trailer,
+        IReadOnlyList<LoadedAt>? loaded,
+        Dictionary<string, Problems>? known
+    )
+    {
+        var (limits, unit) = (rig.Limits(trailer), trailer?.Unit ?? "");
+        for (var i = 0; i < visits.Count; i++)
         {
-            return new Problems([]);
+            if (visits[i].Reached || !visits[i].Begins || aboard[i].Count < 2 || rig.Of(visits[i].Leg) != trailer)
+            {
+                continue;
+            }
+
+            var inside = aboard[i].Where(l => rig.Of(l) == trailer).ToList();
+            var problems = Known($"{unit}: {string.Join(' ', inside.Select(l => l.LegId))}", () =>
+                Capacity.Check(inside, limits, unit, visits[i].Town)
+            );
+            if (problems.Any)
+            {
+                return problems;
+            }
         }
 
-        if (known is null || !known.TryGetValue(order, out var refused))
+        return TrailerLoading.Key(visits, l => rig.Of(l) == trailer) is not { } order
+            ? new Problems([])
+            : Known($"{unit}: {order}", () => TrailerLoading.Of(visits, rig, trailer, loaded).Problems);
+
+        Problems Known(string key, Func<Problems> check)
         {
-            refused = TrailerLoading.Of(visits, limits, trailer, loaded).Problems;
-            known?.Add(order, refused);
+            if (known is null || !known.TryGetValue(key, out var problems))
+            {
+                problems = check();
+                known?.Add(key, problems);
+            }
+
+            return problems;
+        }
+    }
+
+    /// <summary>Why the truck with all trailers behind it and what is in them is over the gross weight; none when it is not. Each trailer alone was
+    /// checked.</summary>
+    private static Problems TooHeavy(IReadOnlyList<Visit> visits, IReadOnlyList<IReadOnlyList<TripLeg>> aboard, Rig rig)
+    {
+        var hooked = TripTrailers.Hooked(visits, rig);
+        for (var i = 0; i < visits.Count; i++)
+        {
+            if (
+                !visits[i].Reached
+                && hooked[i].Count > 1
+                && Capacity.GrossRefuses(aboard[i], hooked[i], rig.TruckTareLb, visits[i].Town) is { } heavy
+            )
+            {
+                return new Problems([heavy]);
+            }
         }
 
-        return refused;
+        return new Problems([]);
     }
 
     /// <summary>Deliveries behind other freight: what was picked up later stands between it and the doors, in words.</summary>
@@ -231,7 +283,7 @@ public static class Itinerary
                 !v.Reached
                 && v.Ends
                 && !v.Begins
-                && aboard[i - 1] is { Count: > 1 } before
+                && aboard[i - 1].Where(l => l.TrailerId == v.Leg.TrailerId).ToList() is { Count: > 1 } before
                 && before.Contains(v.Leg)
                 && before[^1] != v.Leg
                 && before.All(l => l.Cargo.All(c => c.Bulk is null && c.Vehicle is null))

@@ -11,12 +11,14 @@ public static class TripCopy
     /// <param name="first">The day on which it begins.</param>
     /// <param name="on">The day on which the copy begins.</param>
     /// <param name="today">In the company's zone.</param>
+    /// <param name="changesTrailers">Whether the copy is a trip, and this one hooks other trailers on the way.</param>
     public static Problem? Refusal(
         string number,
         IReadOnlyList<(string Number, bool IsSplit, bool IsMove)> loads,
         LocalDate first,
         LocalDate? on,
-        LocalDate today
+        LocalDate today,
+        bool changesTrailers = false
     ) =>
         loads.Count == 0 ? new Problem("copy.empty", $"Trip {number} has no loads to copy.")
         : loads.FirstOrDefault(l => l.IsMove) is { Number: { } move }
@@ -26,6 +28,12 @@ public static class TripCopy
             )
         : loads.FirstOrDefault(l => l.IsSplit) is { Number: { } split }
             ? new Problem("copy.split", $"Load {split} is split over several trips: copy the load and split the copy.")
+        : changesTrailers
+            ? new Problem(
+                "copy.trailers",
+                $"Trip {number} changes trailers on the way, and it is not known where they will be: copy its loads as open loads.",
+                "assign"
+            )
         : on is null ? new Problem("missing", "Choose the day on which the copy begins.", "on")
         : on == first ? new Problem("copy.day", "Choose another day than that of the trip itself.", "on")
         : on < today.PlusDays(-365) || on > today.PlusDays(365) ? new Problem("date", "Choose a day within a year from today.", "on")

@@ -8,10 +8,10 @@ namespace SteadyLark.Core.Trips;
 /// <summary>Why a truck stops where it neither picks up nor delivers.</summary>
 public enum TripStopKind
 {
-    /// <summary>The trip's trailer is hooked where it stands.</summary>
+    /// <summary>A trailer is hooked where it stands.</summary>
     Hook,
 
-    /// <summary>The trip's trailer is dropped, and stays there.</summary>
+    /// <summary>A trailer is dropped, and stays there.</summary>
     Drop,
     Fuel,
     Scale,
@@ -36,6 +36,8 @@ public enum TripStopKind
 /// <param name="Service">How long it takes; as is usual for its kind when null.</param>
 /// <param name="Left">When the truck left again; never without <paramref name="Arrived"/>.</param>
 /// <param name="Planned">When the trip is to start there; null for as early as its first pickup needs, and at other stops.</param>
+/// <param name="TrailerId">The trailer that is hooked or dropped; null for the one the trip is assigned, and at other stops.</param>
+/// <param name="Trailer">Its unit number; null at other stops.</param>
 public sealed record TripStop(
     long Id,
     TripStopKind Kind,
@@ -47,9 +49,14 @@ public sealed record TripStop(
     Instant? Arrived,
     Instant? Left,
     string? Note = null,
-    Instant? Planned = null
+    Instant? Planned = null,
+    long? TrailerId = null,
+    string? Trailer = null
 )
 {
+    /// <summary>What the truck does there: hook trailer 5312, fuel.</summary>
+    public string Does => TripStops.Does(Kind, Trailer);
+
     /// <summary>At most so many on one trip.</summary>
     public const int Most = 20;
 
@@ -95,15 +102,15 @@ public static class TripStops
             _ => Duration.Zero,
         };
 
-    /// <summary>Whether the trip's trailer is hooked or dropped there.</summary>
+    /// <summary>Whether a trailer is hooked or dropped there.</summary>
     public static bool OfTrailer(TripStopKind kind) => kind is TripStopKind.Hook or TripStopKind.Drop;
 
     /// <summary>Whether a trip has at most one such stop.</summary>
-    private static bool Once(TripStopKind kind) => OfTrailer(kind) || kind is TripStopKind.Start or TripStopKind.End;
+    private static bool Once(TripStopKind kind) => kind is TripStopKind.Start or TripStopKind.End;
 
     /// <summary>What the truck does there: hook trailer 5312, fuel.</summary>
-    /// <param name="trailer">The trip's; null without one.</param>
-    public static string Does(TripStopKind kind, string? trailer) =>
+    /// <param name="trailer">The unit number of the trailer that is hooked or dropped; null at other stops.</param>
+    internal static string Does(TripStopKind kind, string? trailer) =>
         kind switch
         {
             TripStopKind.Hook => $"hook trailer {trailer}",
@@ -118,8 +125,8 @@ public static class TripStops
             _ => "waypoint",
         };
 
-    /// <summary>Where a stop may be among a trip's visits: a start first and an end last; the trailer is hooked before the first pickup and
-    /// dropped after the last delivery.</summary>
+    /// <summary>Where a stop may be among a trip's visits: a start first and an end last; where a trailer may be hooked and dropped depends on what is in
+    /// it (<see cref="TripTrailers.Refuses(IReadOnlyList{Visit}, Rig)"/>).</summary>
     /// <returns>The first place and the last, from 0 for before the first visit.</returns>
     public static (int First, int Last) Range(IReadOnlyList<Visit> visits, TripStopKind kind)
     {
@@ -130,27 +137,17 @@ public static class TripStops
         {
             TripStopKind.Start => (reached, reached),
             TripStopKind.End => (visits.Count, visits.Count),
-            TripStopKind.Hook => (first, Math.Max(first, visits.TakeWhile(v => !v.Leg.Carries).Count())),
-            TripStopKind.Drop => (visits.Count - visits.Reverse().TakeWhile(v => !v.Leg.Carries && !v.Reached).Count(), last),
             _ => (first, Math.Max(first, last)),
         };
     }
 
-    /// <summary>Where loads' stops may be added among a trip's visits: after what was reached, its start, and where the trailer is hooked; before
-    /// it is dropped, and the trip's end.</summary>
+    /// <summary>Where a leg's stops may be added among a trip's visits: after what was reached, its start, and where its trailer is hooked; before
+    /// that is dropped, and the trip's end.</summary>
     /// <returns>The first place and the last, from 0 for before the first visit.</returns>
-    public static (int First, int Last) ForLoads(IReadOnlyList<Visit> visits)
+    public static (int First, int Last) ForLoads(IReadOnlyList<Visit> visits, Rig rig, TripLeg leg)
     {
-        var first = new[]
-        {
-            visits.Count(v => v.Reached),
-            Index(visits, TripStopKind.Start) + 1,
-            Index(visits, TripStopKind.Hook) + 1,
-        }.Max();
-        var last = new[] { Index(visits, TripStopKind.Drop), Index(visits, TripStopKind.End) }
-            .Where(i => i >= 0)
-            .DefaultIfEmpty(visits.Count)
-            .Min();
+        var (first, last) = Range(visits, TripStopKind.Fuel);
+        (first, last) = TripTrailers.Range(visits, rig, leg, first, last);
         return (first, Math.Max(first, last));
     }
 
@@ -209,29 +206,33 @@ public static class TripStops
             ? new Problem("stop.started", $"Trip {trip} is under way: it has started in {visits[0].Town}.", field)
             : null;
 
-    /// <summary>The trip with the stop where it adds the fewest miles; of places that add the same, the last one.</summary>
+    /// <summary>The trip with the stop where it adds the fewest miles; of places that add the same, the last one. A trailer is hooked where no freight needs
+    /// it before, as long as there is such a place, and dropped after everything that is done with it.</summary>
     public static IReadOnlyList<Visit> Insert(IRoads roads, OpenTrip trip, TripStop stop)
     {
         var (first, last) = Range(trip.Visits, stop.Kind);
+        if (stop.Kind == TripStopKind.Drop)
+        {
+            first = Math.Clamp(TripTrailers.LastUse(trip.Visits, trip.Rig, stop.TrailerId) + 1, first, last);
+        }
+
         var visit = new Visit(stop.OnTrip(), 0);
         return Enumerable
             .Range(first, last - first + 1)
             .Reverse()
             .Select(i => (IReadOnlyList<Visit>)[.. trip.Visits.Take(i), visit, .. trip.Visits.Skip(i)])
-            .MinBy(v => Math.Round(trip.Miles(roads, v), 1))!;
+            .MinBy(v => (OfTrailer(stop.Kind) && TripTrailers.Refuses(v, trip.Rig) is not null, Math.Round(trip.Miles(roads, v), 1)))!;
     }
 
     /// <summary>Why a trip does not get a stop of its truck's own; null when it does.</summary>
     /// <param name="over">When the trip ended or was canceled; null while it is not over.</param>
-    /// <param name="trailer">Its unit number; null without one.</param>
-    /// <param name="stands">Where its trailer is before the trip; null when unknown.</param>
+    /// <param name="stands">Where the trailer is that is hooked; null when unknown.</param>
     /// <param name="zone">Zone in which times are shown.</param>
     public static Problem? Refuses(
         string trip,
         Instant? over,
         IReadOnlyList<Visit> visits,
         TripStop stop,
-        string? trailer,
         UnitStand? stands,
         Instant now,
         DateTimeZone zone
@@ -247,19 +248,14 @@ public static class TripStops
             return new Problem("stop.most", $"Trip {trip} has {TripStop.Most} stops of its own, which is the most a trip takes.", "kind");
         }
 
-        if (!Once(stop.Kind))
-        {
-            return null;
-        }
-
-        if (OfTrailer(stop.Kind) && trailer is null)
+        if (OfTrailer(stop.Kind) && stop.Trailer is null)
         {
             return new Problem("stop.trailer", $"Trip {trip} has no trailer: assign one first.", "kind");
         }
 
-        if (visits.Any(v => v.Leg.Own?.Kind == stop.Kind))
+        if (Once(stop.Kind) && visits.Any(v => v.Leg.Own?.Kind == stop.Kind))
         {
-            return new Problem("stop.twice", $"Trip {trip} has a stop to {Does(stop.Kind, trailer)} already.", "kind");
+            return new Problem("stop.twice", $"Trip {trip} has a stop to {stop.Does} already.", "kind");
         }
 
         if (stop.Kind == TripStopKind.Start)
@@ -272,15 +268,10 @@ public static class TripStops
             return null;
         }
 
-        if (visits.Any(v => v.Leg.Carries && v.Reached))
-        {
-            return new Problem("stop.hooked", $"Trailer {trailer} is on the truck: trip {trip} is under way.", "kind");
-        }
-
         return stands is { } at && !at.IsAt(stop.Point)
             ? new Problem(
                 "stop.elsewhere",
-                $"Trailer {trailer} is not in {stop.Town}: it {at.Says(now, zone)}. Hook it there, or assign another trailer.",
+                $"Trailer {stop.Trailer} is not in {stop.Town}: it {at.Says(now, zone)}. Hook it there, or choose another trailer.",
                 "placeId"
             )
             : null;
@@ -301,18 +292,18 @@ public static class TripStops
         trailer is null
         || stands is not { } at
         || visits.Count == 0
-        || visits.Any(v => v.Reached || v.Leg.Own?.Kind == TripStopKind.Hook)
+        || visits.Any(v => v.Reached || v.Leg.Own is { Kind: TripStopKind.Hook } hook && hook.Trailer == trailer)
         || at.IsAt(visits[0].Stop.Point)
         || (begins is { } from && at.IsAt(from))
             ? null
             : $"Trailer {trailer} {at.Says(now, zone)}: add a stop to hook it, or assign another trailer.";
 
     /// <summary>Why a trip's trailer is not changed that is hooked or dropped on the way; null when it is.</summary>
-    public static Problem? TrailerChangeRefuses(string trip, IReadOnlyList<TripStop> stops, string? trailer, bool changes) =>
+    public static Problem? TrailerChangeRefuses(string trip, IReadOnlyList<TripStop> stops, bool changes) =>
         changes && stops.FirstOrDefault(s => OfTrailer(s.Kind)) is { } stop
             ? new Problem(
                 "stop.trailer",
-                $"Trip {trip} has a stop in {stop.Town} to {Does(stop.Kind, trailer)}: remove that stop before you change the trailer.",
+                $"Trip {trip} has a stop in {stop.Town} to {stop.Does}: remove that stop before you change the trailer.",
                 "trailerId"
             )
             : null;
@@ -361,20 +352,13 @@ public static class TripStops
             _ => stop with { Left = null, Arrived = null },
         };
 
-    /// <summary>Why a trip's visits cannot be in an order: a start is first and an end last, the trailer is hooked before the first pickup and
-    /// dropped after the last delivery.</summary>
+    /// <summary>Why a trip's visits cannot be in an order: a start is first and an end last.</summary>
     internal static Problem? OrderRefuses(IReadOnlyList<Visit> wanted)
     {
-        int At(TripStopKind kind) => Index(wanted, kind);
-        var (hook, drop) = (At(TripStopKind.Hook), At(TripStopKind.Drop));
-        return At(TripStopKind.Start) > 0
+        return Index(wanted, TripStopKind.Start) > 0
                 ? new Problem("order.start", "The trip begins at its start: choose another place in the order.", "order")
-            : At(TripStopKind.End) is >= 0 and var end && end < wanted.Count - 1
+            : Index(wanted, TripStopKind.End) is >= 0 and var end && end < wanted.Count - 1
                 ? new Problem("order.end", "The trip is over at its end: choose another place in the order.", "order")
-            : hook >= 0 && wanted.Take(hook).Any(v => v.Leg.Carries)
-                ? new Problem("order.hook", "The trailer is hooked before the first pickup: choose another place in the order.", "order")
-            : drop >= 0 && wanted.Skip(drop).Any(v => v.Leg.Carries)
-                ? new Problem("order.drop", "The trailer is dropped after the last delivery: choose another place in the order.", "order")
             : null;
     }
 }

@@ -541,7 +541,7 @@ public static class CoverEndpoints
     {
         var held = await FleetStore.HeldUnits(db, span);
         return (
-            held.DistinctBy(h => h.TruckId).ToDictionary(h => h.TruckId, h => $"with {h.Driver}"),
+            held.Where(h => h.TruckId is not null).DistinctBy(h => h.TruckId).ToDictionary(h => h.TruckId!.Value, h => $"with {h.Driver}"),
             held.Where(h => h.TrailerId is not null)
                 .DistinctBy(h => h.TrailerId)
                 .ToDictionary(h => h.TrailerId!.Value, h => $"with {h.Driver}")

@@ -62,7 +62,7 @@ internal static class DemoExpenses
             }
         }
 
-        if (row.Equipment == Equipment.Reefer && !row.IsLeased && i % 2 == 0)
+        if (row.Rig.First?.Equipment == Equipment.Reefer && !row.IsLeased && i % 2 == 0)
         {
             yield return Fuel(trip.From, regions[0], 18.5m + (i % 6), i) with
             {

@@ -127,7 +127,7 @@ public static class FleetCommands
         if (
             before is { Active: true }
             && !r.Active
-            && await FleetStore.Commitment(w.Db, "driver_id, codriver_id", before.Id, w.Now) is { } trip
+            && await FleetStore.Commitment(w.Db, CommitmentKind.Driver, before.Id, w.Now) is { } trip
         )
         {
             validation.Add("driver.busy", $"{before.Name} is assigned to trip {trip}: reassign it first.", "active");
@@ -321,7 +321,11 @@ public static class FleetCommands
         }
 
         Unit(validation, unit, all.Any(t => t.Id != id && string.Equals(t.Unit, unit, StringComparison.OrdinalIgnoreCase)), "truck");
-        if (before is { Active: true } && !r.Active && await FleetStore.Commitment(w.Db, "truck_id", before.Id, w.Now) is { } trip)
+        if (
+            before is { Active: true }
+            && !r.Active
+            && await FleetStore.Commitment(w.Db, CommitmentKind.Truck, before.Id, w.Now) is { } trip
+        )
         {
             validation.Add("truck.busy", $"Truck {before.Unit} is assigned to trip {trip}: reassign it first.", "active");
         }
@@ -365,7 +369,7 @@ public static class FleetCommands
             before is not null
             && (!r.Active || r.Equipment != before.Equipment)
             && before.Active
-            && await FleetStore.Commitment(w.Db, "trailer_id", before.Id, w.Now) is { } trip
+            && await FleetStore.Commitment(w.Db, CommitmentKind.Trailer, before.Id, w.Now) is { } trip
         )
         {
             validation.Add(

@@ -58,6 +58,7 @@ public sealed record MyTransfer(
 
 /// <summary>A stop of the driver's trip that is of no load.</summary>
 /// <param name="Visit">Its place in the trip's order, from 1.</param>
+/// <param name="Trailer">The unit number of the trailer that is hooked or dropped; null at other stops.</param>
 public sealed record MyTripStop(
     long Id,
     long TripId,
@@ -69,7 +70,8 @@ public sealed record MyTripStop(
     Instant? ArrivedAt,
     Instant? LeftAt,
     Instant? StartsAt,
-    int Visit
+    int Visit,
+    string? Trailer
 );
 
 /// <param name="Begins">Where the driver takes the freight over; null when they pick it up at the first stop.</param>
@@ -438,7 +440,8 @@ public static class PeopleEndpoints
                 v.Stop.Arrived,
                 v.Stop.Left,
                 v.Stop.Planned,
-                v.i + 1
+                v.i + 1,
+                v.Stop.Trailer
             ))
             .ToList();
 

@@ -13,13 +13,13 @@ public static class LoadingCommands
     /// vehicles.</summary>
     internal static async Task Settle(CommandContext w, long tripId)
     {
-        if (await ItineraryStore.Trip(w.Db, tripId) is not { } trip || trip.Limits.Layout is { Compartments: [], Decks: [] })
+        if (await ItineraryStore.Trip(w.Db, tripId) is not { } trip || trip.Trailers.All(t => t.Layout is { Compartments: [], Decks: [] }))
         {
             return;
         }
 
         var open = await TripSheets.Open(w.Db, trip, w.Now);
-        var plan = TrailerLoading.Of(open.Visits, open.Limits, open.Trailer, open.Loaded);
+        var placed = trip.Trailers.SelectMany(t => TrailerLoading.Of(open.Visits, open.Rig, t, open.Loaded).Placed).ToList();
         foreach (var v in open.Visits.Where(v => v.Begins))
         {
             var known = open.Loaded.Any(l => l.LegId == v.Leg.LegId);
@@ -28,7 +28,7 @@ public static class LoadingCommands
                 await ItineraryStore.SetLoaded(
                     w.Db,
                     v.Leg.LegId,
-                    plan.Placed.Where(p => p.LegId == v.Leg.LegId).Select(p => new LoadedAt(p.LegId, p.Line, p.Place, p.Amount)).ToList()
+                    placed.Where(p => p.LegId == v.Leg.LegId).Select(p => new LoadedAt(p.LegId, p.Line, p.Place, p.Amount)).ToList()
                 );
             }
             else if (!v.Reached && known)
@@ -49,7 +49,7 @@ public static class LoadingCommands
             }
 
             var open = await TripSheets.Open(w.Db, trip, w.Now);
-            var refused = Itinerary.Overloaded(open.Visits, open.Limits, open.Trailer, open.Loaded);
+            var refused = Itinerary.Overloaded(open.Visits, open.Rig, open.Loaded);
             if (refused.Any)
             {
                 return refused;

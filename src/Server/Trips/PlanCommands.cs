@@ -275,15 +275,16 @@ public sealed class PlanCommands(CoverCommands cover)
 
         var hooks = legs.Stops.Any(s => TripStops.OfTrailer(s.Kind));
         var crew = Chosen(move) ?? await Usual(w, hooks ? move with { TrailerId = move.TrailerId ?? trip.TrailerId } : move, sheets, trip);
-        if (TripStops.TrailerChangeRefuses(trip.Number, legs.Stops, trip.Trailer, crew.TrailerId != trip.TrailerId) is { } keeps)
+        if (TripStops.TrailerChangeRefuses(trip.Number, legs.Stops, crew.TrailerId != trip.TrailerId) is { } keeps)
         {
             return keeps;
         }
 
         (DriverRow? Driver, TruckRow? Truck, TrailerRow? Trailer, string? Cabotage) ours = default;
-        foreach (var (sheet, leg) in sheets)
+        foreach (var ((sheet, leg), other) in sheets.Zip(legs.Legs, (s, l) => (s, l.TrailerId)).OrderBy(l => l.TrailerId is null))
         {
-            ours = await CoverCommands.CheckOurs(w, sheet, leg, crew, move.CabotageReason, validation);
+            var legCrew = crew with { TrailerId = other ?? crew.TrailerId };
+            ours = await CoverCommands.CheckOurs(w, sheet, leg, legCrew, move.CabotageReason, validation);
         }
 
         if (ours.Driver is { } to && Team.MoveRefuses(trip.Crewed(), to.Id, to.Name) is { } same)
@@ -291,9 +292,15 @@ public sealed class PlanCommands(CoverCommands cover)
             validation.AddRange([same]);
         }
 
-        return validation.Ok
-            ? new Reassigned(trip, ours.Driver!, ours.Truck!, ours.Trailer!, legs.Legs.Select(l => l.LoadId).ToList())
-            : validation.Problems;
+        if (!validation.Ok)
+        {
+            return validation.Problems;
+        }
+
+        // When everything is in trailers hooked on the way, the last one checked is one of these.
+        var trailer =
+            ours.Trailer!.Id == crew.TrailerId ? ours.Trailer : (await FleetStore.Trailers(w.Db)).First(t => t.Id == crew.TrailerId);
+        return new Reassigned(trip, ours.Driver!, ours.Truck!, trailer, legs.Legs.Select(l => l.LoadId).ToList());
     }
 
     /// <summary>Driver, truck and trailer when all are chosen.</summary>

@@ -57,7 +57,11 @@ public sealed record PlanDriver(
     IReadOnlyList<PlanTrip> Trips
 );
 
+/// <summary>A trailer of a trip, and when it is booked for it.</summary>
+public sealed record PlanTrailer(long TrailerId, Instant From, Instant Until);
+
 /// <summary>A trip on the plan.</summary>
+/// <param name="Trailers">Its trailers, each with its part of the trip.</param>
 /// <param name="StartsAt">When it is set to start; null for as early as its first pickup allows.</param>
 /// <param name="EmptyMiles">To its first visit, whole; null when it is not known where the truck comes from.</param>
 /// <param name="Margin">Null until the cost of each of its loads is known.</param>
@@ -70,6 +74,7 @@ public sealed record PlanTrip(
     long? CodriverId,
     long TruckId,
     long? TrailerId,
+    IReadOnlyList<PlanTrailer> Trailers,
     Instant? StartedAt,
     Instant? EndedAt,
     Instant? AcceptedAt,
@@ -241,7 +246,10 @@ public static class PlanViews
             var driver = agreed[choice.Id];
             var margins = planned.ToDictionary(t => t.Trip.TripId, t => Margin(legs[t.Trip.TripId]));
             var last = planned.Count > 0 ? ours[planned[^1].Trip.TripId] : null;
-            var trailer = last is null ? choice.LastTrailerId : last.TrailerId;
+            var trailer =
+                last is null ? choice.LastTrailerId
+                : TripTrailers.Hooked(planned[^1].Trip.Visits, last.Rig)[^1] is { Count: > 0 } behind ? behind[^1].Id
+                : last.TrailerId;
             var margin = Money.Sum(margins.Values.Select(m => m ?? Money.Zero()));
             var away = DriverPlan.TrailersAway(
                 planned,
@@ -349,6 +357,19 @@ public static class PlanViews
         return loads;
     }
 
+    private static List<PlanTrailer> Trailers(PlannedTrip planned, TripRow trip)
+    {
+        var all = new Span(planned.SetsOut, Instant.Max(trip.EndedAt ?? planned.Ends, planned.SetsOut));
+        return (
+            trip.ChangesTrailers
+                ? TripTrailers.Parts(planned.Trip.Visits, planned.Expected, trip.Rig)
+                : trip.Trailers.Select(t => new TrailerPart(t, null, null, null, null))
+        )
+            .Select(p => (p.Trailer.Id, When: p.Of(all)))
+            .Select(p => new PlanTrailer(p.Id, p.When.From, p.When.Until))
+            .ToList();
+    }
+
     private static PlanTrip View(PlannedTrip planned, TripRow trip, Money? margin)
     {
         var visits = planned.Trip.Visits;
@@ -362,6 +383,7 @@ public static class PlanViews
             trip.CodriverId,
             trip.TruckId,
             trip.TrailerId,
+            Trailers(planned, trip),
             trip.StartedAt,
             trip.EndedAt,
             trip.AcceptedAt,

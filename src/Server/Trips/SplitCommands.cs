@@ -337,6 +337,11 @@ public static class SplitCommands
             {
                 await LoadingCommands.Settle(w, trip);
             }
+
+            if (sheet.Legs.Any(l => l.TripId == trip && l.ChangesTrailers))
+            {
+                await TripCommands.TrailersChanged(w, trip);
+            }
         }
 
         var row = sheet.Load.Transfers[index];

@@ -120,6 +120,11 @@ public static class StopCommands
             {
                 await LoadingCommands.Settle(w, trip);
             }
+
+            if (sheet.Legs.Any(l => l.TripId == trip && l.ChangesTrailers))
+            {
+                await TripCommands.TrailersChanged(w, trip);
+            }
         }
 
         var state = await LoadWrites.Settle(w, sheet.Load.Id);

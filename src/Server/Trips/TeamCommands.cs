@@ -92,7 +92,6 @@ public static class TeamCommands
         }
 
         var validation = new Validation();
-        var crew = new LegCrew(id, trip.TruckId, trip.TrailerId);
         (DriverRow? Driver, string? Cabotage) found = default;
         foreach (var leg in legs)
         {
@@ -101,7 +100,7 @@ public static class TeamCommands
                 w,
                 sheet,
                 sheet.Legs.First(l => l.Id == leg.LegId),
-                crew,
+                new LegCrew(id, trip.TruckId, leg.TrailerId ?? trip.TrailerId),
                 request.CabotageReason,
                 validation
             );

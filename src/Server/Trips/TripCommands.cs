@@ -15,7 +15,11 @@ namespace SteadyLark.Server.Trips;
 /// <param name="TripId">The trip that carries the load from now on, beside the loads it has.</param>
 /// <param name="AllowLate">Add it even if a stop becomes late.</param>
 /// <param name="CabotageReason">Why the driver may haul between two points of the other country, when it is asked for.</param>
-public sealed record CoverByTripRequest(long? TripId, bool AllowLate = false, string? CabotageReason = null);
+/// <param name="TrailerId">Which of the trip's trailers it goes in; where it fits best when omitted.</param>
+public sealed record CoverByTripRequest(long? TripId, bool AllowLate = false, string? CabotageReason = null, long? TrailerId = null);
+
+/// <param name="TrailerId">Which of the trip's trailers the load goes in.</param>
+public sealed record LegTrailerRequest(long? TrailerId);
 
 /// <param name="Order">The trip's visits in their new order: ids of stops, and of transfers below zero.</param>
 /// <param name="Was">Their order as the caller saw it, so that nobody's change is overwritten unseen.</param>
@@ -63,7 +67,9 @@ public static class TripCommands
             validation.AddRange([refused]);
         }
 
-        var crew = new LegCrew(trip.DriverId, trip.TruckId, trip.TrailerId);
+        var (rig, trailers) = await Trailers(w, trip, sheet, leg, request.TrailerId, validation);
+        trip = trip with { Trailers = rig.Trailers };
+        var crew = new LegCrew(trip.DriverId, trip.TruckId, (trailers.Count > 0 ? trailers[0] : null) ?? trip.TrailerId);
         var (driver, _, _, cabotage) = await CoverCommands.CheckOurs(w, sheet, leg, crew, request.CabotageReason, validation);
         if (!validation.Ok)
         {
@@ -72,7 +78,7 @@ public static class TripCommands
 
         var cargo = await ItineraryStore.Cargo(w.Db, [.. legs!.Legs.Select(l => l.LoadId), loadId]);
         var open = await TripSheets.Open(w.Db, trip, cargo, w.Now);
-        var added = open.Insert(Routing.Roads, sheet.Load.OnTrip(Routing.Roads, leg.Id, leg.Seq, cargo));
+        var added = open.Insert(Routing.Roads, sheet.Load.OnTrip(Routing.Roads, leg.Id, leg.Seq, cargo), trailers);
         if (added.Refused.Any)
         {
             return added.Refused;
@@ -103,6 +109,99 @@ public static class TripCommands
         return new CoverAnswer(loadId, leg.Id, sheet.Load.Number, state, driver.Name, trip.Number, null);
     }
 
+    /// <summary>A trip's trailers with the one that a leg's freight is in already, and which of them it may go in.</summary>
+    private static async Task<(Rig Rig, IReadOnlyList<long?> Trailers)> Trailers(
+        CommandContext w,
+        TripRow trip,
+        LoadSheet sheet,
+        LegRow leg,
+        long? chosen,
+        Validation validation
+    )
+    {
+        if (chosen is { } one && trip.Trailers.All(t => t.Id != one))
+        {
+            validation.Add("missing", $"Choose one of the trailers of trip {trip.Number}.", "trailerId");
+            return (trip.Rig, [null]);
+        }
+
+        var all = await FleetStore.Trailers(w.Db);
+        if (sheet.RequiredTrailer(leg) is { } required && all.FirstOrDefault(t => t.Id == required.Id) is { } loaded)
+        {
+            return (trip.Rig.With(loaded.OnTrip), [TripTrailers.Named(trip.Rig, required.Id)]);
+        }
+
+        var fits = TripTrailers.For(trip.Rig, sheet.Load.Equipment, sheet.Load.Features, await FleetStore.Matches(w.Db));
+        return (
+            trip.Rig,
+            chosen is { } id ? [TripTrailers.Named(trip.Rig, id)]
+            : fits.Count == 0 ? [null]
+            : fits
+        );
+    }
+
+    /// <summary>Puts a leg's freight in another of its trip's trailers.</summary>
+    public static async Task<Outcome<TripAnswer>> InTrailer(CommandContext w, long tripId, long legId, LegTrailerRequest request)
+    {
+        if ((await ItineraryStore.Find(w.Db, [legId])) is not [{ Trip: { } on, Load: var loadId }] || on != tripId)
+        {
+            return Problem.Missing("This load");
+        }
+
+        await LoadWrites.Lock(w.Db, loadId);
+        if (await ItineraryStore.Trip(w.Db, tripId, locked: true) is not { } trip)
+        {
+            return Problem.Missing("This trip");
+        }
+
+        var open = await TripSheets.Open(w.Db, trip, w.Now);
+        if (Itinerary.Carried(open.Visits).FirstOrDefault(l => l.LegId == legId) is not { } leg)
+        {
+            return Problem.Missing("This load");
+        }
+
+        var trailer = trip.Trailers.FirstOrDefault(t => t.Id == request.TrailerId);
+        var sheet = (await LoadReads.Sheet(w.Db, leg.LoadId))!;
+        if (TripTrailers.ChangeRefuses(trip.Number, leg, trailer, open.Visits.Any(v => v.Leg == leg && v.Reached)) is { } refused)
+        {
+            return refused;
+        }
+
+        var validation = new Validation();
+        var crew = new LegCrew(trip.DriverId, trip.TruckId, trailer!.Id);
+        await CoverCommands.CheckCrew(w, sheet, crew, validation);
+        if (!validation.Ok)
+        {
+            return validation.Problems;
+        }
+
+        var visits = open
+            .Visits.Select(v => v.Leg == leg ? v with { Leg = leg with { TrailerId = TripTrailers.Named(trip.Rig, trailer.Id) } } : v)
+            .ToList();
+        var overloaded = Itinerary.Overloaded(visits, open.Rig, open.Loaded);
+        if (overloaded.Any)
+        {
+            return overloaded;
+        }
+
+        if (await Book(w, trip, visits) is { } busy)
+        {
+            return busy;
+        }
+
+        await LoadWrites.Settle(w, leg.LoadId);
+        var summary = $"Load {leg.Number} goes in trailer {trailer.Unit} of trip {trip.Number}";
+        w.Record(
+            EventKinds.TripOrdered,
+            leg.LoadId,
+            summary,
+            loadId: leg.LoadId,
+            driverId: trip.DriverId,
+            before: new { Trailer = open.Rig.Of(leg)?.Unit }
+        );
+        return new TripAnswer(tripId, trip.Number, Itinerary.Order(visits), summary);
+    }
+
     /// <summary>Changes the order in which a trip makes its visits.</summary>
     public static async Task<Outcome<TripAnswer>> Order(CommandContext w, long tripId, TripOrderRequest request)
     {
@@ -128,7 +227,7 @@ public static class TripCommands
         }
 
         var visits = Itinerary.InOrder(open.Visits, request.Order!);
-        var overloaded = Itinerary.Overloaded(visits, open.Limits, open.Trailer, open.Loaded);
+        var overloaded = Itinerary.Overloaded(visits, open.Rig, open.Loaded);
         if (overloaded.Any)
         {
             return overloaded;
@@ -147,7 +246,7 @@ public static class TripCommands
 
         await LegCosts.Missing(w);
         var summary =
-            $"Trip {trip.Number} goes {string.Join(", ", visits.Select(v => $"{v.Town} ({(v.Leg.Own is { } own ? TripStops.Does(own.Kind, trip.Trailer) : v.Leg.Number)})"))}";
+            $"Trip {trip.Number} goes {string.Join(", ", visits.Select(v => $"{v.Town} ({(v.Leg.Own is { } own ? own.Does : v.Leg.Number)})"))}";
         Record(w, EventKinds.TripOrdered, trip, visits, summary, new { Order = before });
 
         return new TripAnswer(tripId, trip.Number, Itinerary.Order(visits), summary);
@@ -240,7 +339,7 @@ public static class TripCommands
             && await TripSheets.Visits(w.Db, trip) is { } visits
         )
         {
-            await ItineraryStore.Save(w.Db, id, visits.Where(v => v.Leg.Carries || v.Reached).ToList());
+            await Store(w, trip, trip.Booked, visits.Where(v => v.Leg.Carries || v.Reached).ToList());
         }
 
         return null;
@@ -294,20 +393,57 @@ public static class TripCommands
     internal static async Task<Outcome<Span>> When(CommandContext w, TripRow trip, IReadOnlyList<Visit> visits)
     {
         var points = Itinerary.Ahead(Routing.Roads, visits, w.Now);
+        var changes = TripTrailers.Change(visits, trip.Rig);
         var outlook = await FleetStore.Commitments(
             w.Db,
             trip.Crew,
             trip.TruckId,
-            trip.TrailerId,
+            changes ? null : trip.TrailerId,
             Availability.Latest(Routing.Roads, points),
             trip.Id
         );
-        return Availability.Rebook(Routing.Roads, points, visits.Any(v => v.Reached) ? trip.Booked : null, outlook, w.Now, w.Zone);
+        var span = Availability.Rebook(Routing.Roads, points, visits.Any(v => v.Reached) ? trip.Booked : null, outlook, w.Now, w.Zone);
+        if (!span.Ok || !changes)
+        {
+            return span;
+        }
+
+        // Each trailer is booked for its own part.
+        var problems = new List<Problem>();
+        foreach (var part in TripTrailers.Parts(Routing.Roads, visits, trip.Rig, span.Value, w.Now).Where(p => p.Dropped is null))
+        {
+            var wanted = part.Of(span.Value);
+            var held = await FleetStore.Commitments(w.Db, [], 0, part.Trailer.Id, wanted, trip.Id);
+            problems.AddRange(Availability.Check(held, wanted, w.Zone));
+        }
+
+        return problems.Count > 0 ? new Problems(problems) : span;
     }
 
     internal static async Task Write(CommandContext w, TripRow trip, Span booked, IReadOnlyList<Visit> visits)
     {
         await CoverStore.Commitment(w.Db, trip.Id, booked);
+        await Store(w, trip, booked, visits);
+    }
+
+    /// <summary>Stores when a trip's trailers are hooked and dropped after something was recorded on it.</summary>
+    internal static async Task TrailersChanged(CommandContext w, long tripId)
+    {
+        if (await ItineraryStore.Trip(w.Db, tripId) is { } trip && await TripSheets.Visits(w.Db, trip) is { Count: > 0 } visits)
+        {
+            var parts = TripTrailers.Parts(Routing.Roads, visits, trip.Rig, trip.Booked, w.Now);
+            await ItineraryStore.SaveTrailers(w.Db, tripId, visits, parts);
+        }
+    }
+
+    private static async Task Store(CommandContext w, TripRow trip, Span booked, IReadOnlyList<Visit> visits)
+    {
+        if (trip.ChangesTrailers || TripTrailers.Change(visits, trip.Rig))
+        {
+            var parts = TripTrailers.Parts(Routing.Roads, visits, trip.Rig, booked, w.Now);
+            await ItineraryStore.SaveTrailers(w.Db, trip.Id, visits, parts);
+        }
+
         await ItineraryStore.Save(w.Db, trip.Id, visits);
     }
 }

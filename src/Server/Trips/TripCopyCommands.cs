@@ -83,7 +83,8 @@ public static class TripCopyCommands
                 sheets.Select(s => (s.Load.Number, s.Legs.Count > 1, s.Load.IsMove)).ToList(),
                 first,
                 request.On,
-                w.Today
+                w.Today,
+                request.Assign && trip.Trailers.Count > 1
             ) is
             { } refused
         )

@@ -142,6 +142,14 @@ public static class TripEndpoints
             .Needs(Right.LoadsCover)
             .WithName("orderTrip");
 
+        api.MapPut(
+                "/trips/{id:long}/legs/{leg:long}/trailer",
+                (long id, long leg, LegTrailerRequest request, HttpContext http, Commands commands) =>
+                    commands.Run(http, w => TripCommands.InTrailer(w, id, leg, request))
+            )
+            .Needs(Right.LoadsCover)
+            .WithName("putLegInTrailer");
+
         api.MapPost("/trips/{id:long}/dissolve", (long id, HttpContext http, Commands commands, CoverCommands cover) =>
                 commands.Run(http, w => TripCommands.Dissolve(w, cover, id))
             )

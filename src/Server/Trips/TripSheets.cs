@@ -28,6 +28,7 @@ namespace SteadyLark.Server.Trips;
 /// <param name="Miles">From the visit before, in tenths; from where the truck comes from for the first, null when that is unknown.</param>
 /// <param name="Empty">Whether nothing was on board on the way there.</param>
 /// <param name="After">What is on board after it.</param>
+/// <param name="Trailers">The trailers behind the truck after it, and what is in each; empty for a trip that has one trailer all the way.</param>
 public sealed record TripVisit(
     long Id,
     long? LoadId,
@@ -46,6 +47,7 @@ public sealed record TripVisit(
     double? Miles,
     bool Empty,
     OnBoard After,
+    IReadOnlyList<InTrailer> Trailers,
     double Latitude,
     double Longitude,
     OwnStop? Own
@@ -54,12 +56,23 @@ public sealed record TripVisit(
 /// <summary>What a stop of the trip's own is for.</summary>
 /// <param name="Minutes">How long it takes.</param>
 /// <param name="StartsAt">When the trip is set to start there; null at other stops.</param>
-public sealed record OwnStop(TripStopKind Kind, int Minutes, string? Note, Instant? ArrivedAt, Instant? LeftAt, Instant? StartsAt);
+/// <param name="Trailer">The unit number of the trailer that is hooked or dropped; null at other stops.</param>
+public sealed record OwnStop(
+    TripStopKind Kind,
+    int Minutes,
+    string? Note,
+    Instant? ArrivedAt,
+    Instant? LeftAt,
+    Instant? StartsAt,
+    string? Trailer
+);
 
 /// <summary>A load on a trip.</summary>
 /// <param name="Lane">Of its leg on the trip.</param>
 /// <param name="Revenue">Its leg's share of the load's, in US dollars.</param>
 /// <param name="Cost">What our truck costs for it; null until that is known.</param>
+/// <param name="TrailerId">The trailer its freight is in; null for a truck alone, as is <paramref name="Trailer"/>, its unit number.</param>
+/// <param name="MayChangeTrailer">Whether it may go in another of the trip's trailers.</param>
 public sealed record TripLoad(
     long LegId,
     long LoadId,
@@ -71,7 +84,10 @@ public sealed record TripLoad(
     LoadState State,
     [property: SeenWith(Right.RatesSee)] Money Revenue,
     [property: SeenWith(Right.MarginsSee)] Money? Cost,
-    [property: SeenWith(Right.WagesSee)] Money? Pay
+    [property: SeenWith(Right.WagesSee)] Money? Pay,
+    long? TrailerId,
+    string? Trailer,
+    bool MayChangeTrailer
 );
 
 /// <summary>A driver of a trip.</summary>
@@ -102,8 +118,8 @@ public sealed record TripSheet(
     [property: SeenWith(Right.MarginsSee)] Margin? Margin
 )
 {
-    /// <summary>What is in the compartments or on the decks of its trailer; null for a trailer without them.</summary>
-    public TripLoading? Loading { get; init; }
+    /// <summary>What is in the compartments or on the decks of its trailers; none for trailers without them.</summary>
+    public required IReadOnlyList<TripLoading> Loading { get; init; }
 }
 
 /// <summary>An order of a trip's visits that nobody chose yet, against the one it has.</summary>
@@ -129,6 +145,7 @@ public sealed record TripPreview(
 /// <param name="Adds">Its revenue less what the added miles and time cost.</param>
 /// <param name="Late">What becomes late, in sentences; empty when it fits.</param>
 /// <param name="NotBeside">Why it cannot ride beside the other loads, in sentences, where it is hauled before or after them instead.</param>
+/// <param name="Trailer">The unit number of the trailer it goes in; null for a trip that has one.</param>
 public sealed record TripOffer(
     long TripId,
     string Trip,
@@ -150,7 +167,8 @@ public sealed record TripOffer(
     [property: SeenWith(Right.RatesSee)] Money Revenue,
     [property: SeenWith(Right.MarginsSee)] Money Adds,
     IReadOnlyList<string> Late,
-    IReadOnlyList<string> NotBeside
+    IReadOnlyList<string> NotBeside,
+    string? Trailer
 );
 
 /// <summary>The way of a trip by road.</summary>
@@ -193,14 +211,13 @@ public static class TripSheets
         var seen = trip.StartedAt is null ? [] : await PositionStore.Last(db, [trip.Id], now - LoadViews.SeenWithin);
         return new OpenTrip(
             visits,
-            trip.Limits,
-            trip.Trailer ?? "",
+            trip.Rig,
             await Begins(db, trip, now),
             seen.TryGetValue(trip.Id, out var at) ? new ComingFrom(at.Point, at.At) : null,
             now
         )
         {
-            Loaded = trip.Limits.Layout is { Compartments: [], Decks: [] } ? [] : await ItineraryStore.Loaded(db, [trip.Id]),
+            Loaded = trip.Trailers.All(t => t.Layout is { Compartments: [], Decks: [] }) ? [] : await ItineraryStore.Loaded(db, [trip.Id]),
         };
     }
 
@@ -264,36 +281,40 @@ public static class TripSheets
         var money = await ItineraryStore.Amounts(db, legs.Select(l => l.LegId));
         var expected = visits.Count == 0 ? [] : open.Expect(Routing.Roads, visits);
         var (points, aboard) = (Itinerary.Points(Routing.Roads, visits), Itinerary.Aboard(visits));
+        var hooked = TripTrailers.Hooked(visits, open.Rig);
         var rows = visits.Select((v, i) => Row(i)).ToList();
         var stands = (await LocationStore.TrailersBefore(db, [tripId])).GetValueOrDefault(tripId);
         var away = TripStops.TrailerAway(visits, trip.Trailer, stands, open.Begins?.Point, now, zone);
-        var loading = TrailerLoading.Of(visits, open.Limits, open.Trailer, open.Loaded);
+        var loading = open.Rig.Trailers.Select(t => (Trailer: t, Plan: TrailerLoading.Of(visits, open.Rig, t, open.Loaded))).ToList();
         var cost = LoadMargin.Cost(legs.Select(l => money[l.LegId].Cost));
         var revenue = Money.Sum(money.Values.Select(m => m.Revenue));
         return new TripSheet(
             trip,
             Drivers(trip, money.Values.ToList()),
             rows,
-            legs.Where(l => loads.ContainsKey(l.LoadId)).Select(l => Load(l, loads[l.LoadId], money[l.LegId])).ToList(),
+            legs.Where(l => loads.ContainsKey(l.LoadId)).Select(l => Load(l, loads[l.LoadId], money[l.LegId], open, visits)).ToList(),
             [
                 .. away is null ? [] : new[] { away },
                 .. Itinerary.Late(visits, expected, new Dictionary<long, Duration>()),
                 .. Itinerary.BehindOthers(visits),
                 .. aboard.SelectMany(Capacity.KeptApart).Distinct(),
-                .. loading.Warnings,
+                .. loading.SelectMany(l => l.Plan.Warnings),
             ],
             away is not null,
             Math.Round(rows.Where(r => !r.Empty).Sum(r => r.Miles ?? 0), 1),
             Math.Round(rows.Where(r => r.Empty).Sum(r => r.Miles ?? 0), 1),
             expected.Count == 0 ? trip.Until : expected[^1].Leaves,
-            trip.Limits.MostLb,
-            trip.Limits.Trailer.LengthIn,
+            open.Rig.Limits(open.Rig.First).MostLb,
+            open.Rig.Limits(open.Rig.First).Trailer.LengthIn,
             revenue,
             cost,
             cost is { } c ? Margin.Of(revenue, c) : null
         )
         {
-            Loading = TripLoading.Of(loading, visits.Count, open.Limits),
+            Loading = loading
+                .Select(l => TripLoading.Of(l.Plan, visits.Count, open.Rig.Limits(l.Trailer), l.Trailer.Unit))
+                .OfType<TripLoading>()
+                .ToList(),
         };
 
         TripVisit Row(int i)
@@ -327,11 +348,14 @@ public static class TripSheets
                 v.Stop.Done,
                 miles is { } m ? Math.Round(m, 1) : null,
                 i == 0 || aboard[i - 1].Count == 0,
-                Capacity.Of(aboard[i], open.Limits),
+                open.Rig.Trailers.Count > 1
+                    ? Capacity.Together(aboard[i], hooked[i], open.Rig)
+                    : Capacity.Of(aboard[i], open.Rig.Limits(open.Rig.First)),
+                open.Rig.Trailers.Count > 1 ? Capacity.Behind(aboard[i], hooked[i], open.Rig) : [],
                 v.Stop.Point.Latitude,
                 v.Stop.Point.Longitude,
                 v.Leg.Own is { } own
-                    ? new OwnStop(own.Kind, (int)v.Stop.ServiceTime.TotalMinutes, own.Note, own.Arrived, own.Left, own.Planned)
+                    ? new OwnStop(own.Kind, (int)v.Stop.ServiceTime.TotalMinutes, own.Note, own.Arrived, own.Left, own.Planned, own.Trailer)
                     : null
             );
         }
@@ -346,7 +370,9 @@ public static class TripSheets
         }
 
         var open = await Open(db, trip, now);
-        return TrailerLoading.Of(open.Visits, open.Limits, open.Trailer, open.Loaded).Of(leg.Id, open.Limits.Layout);
+        return open.Rig.Trailers.FirstOrDefault(t => t.Id == leg.TrailerId) is { } trailer
+            ? TrailerLoading.Of(open.Visits, open.Rig, trailer, open.Loaded).Of(leg.Id, trailer.Layout)
+            : [];
     }
 
     /// <summary>The way of a trip by road; null when there is no such trip.</summary>
@@ -413,7 +439,7 @@ public static class TripSheets
             (await Of(db, tripId, now, zone, open, visits))!,
             open.AddedMiles(Routing.Roads, visits),
             after[^1].Leaves - before[^1].Leaves,
-            Itinerary.Overloaded(visits, open.Limits, open.Trailer, open.Loaded).Select(p => p.Message).ToList(),
+            Itinerary.Overloaded(visits, open.Rig, open.Loaded).Select(p => p.Message).ToList(),
             Itinerary.Late(visits, after, OpenTrip.Late(before))
         );
     }
@@ -429,9 +455,7 @@ public static class TripSheets
                 l.ToCover is not null
                 && l.Stops.Count > 0
                 && l.Stops.All(s => s.CanBePlanned)
-                && trip.Equipment is { } kind
-                && matches.Fits(kind, l.Equipment)
-                && TrailerFeatures.Lacks(trip.Features, l.Features) is null
+                && TripTrailers.For(trip.Rig, l.Equipment, l.Features, matches).Count > 0
             )
             .ToList();
         var legs = await ItineraryStore.LegIds(db, rows.Select(l => l.Id));
@@ -439,7 +463,7 @@ public static class TripSheets
         var candidates = rows.SelectMany(l => legs[l.Id].Select(g => (Row: l, g.Leg, OnTrip: l.OnTrip(Routing.Roads, g.Id, g.Leg, cargo))))
             .ToList();
         var near = TripOffers.Near(open, candidates, c => c.OnTrip, MostTried);
-        return await Offers(db, near.Select(c => (trip, open, c.Row, c.Leg, c.OnTrip)).ToList());
+        return await Offers(db, near.Select(c => (trip, open, c.Row, c.Leg, c.OnTrip)).ToList(), matches);
     }
 
     /// <summary>Trips on which a load's leg would ride, where it adds most first.</summary>
@@ -455,7 +479,10 @@ public static class TripSheets
         var found = new List<(TripRow, OpenTrip, LoadRow, int, TripLeg)>();
         foreach (var trip in await ItineraryStore.Open(db, Enum.GetValues<Equipment>().Where(e => matches.Fits(e, load.Equipment))))
         {
-            if (TrailerFeatures.Lacks(trip.Features, load.Features) is null && TripOffers.CanMeet(trip.From, trip.Until, onTrip))
+            if (
+                TripTrailers.For(trip.Rig, load.Equipment, load.Features, matches).Count > 0
+                && TripOffers.CanMeet(trip.From, trip.Until, onTrip)
+            )
             {
                 var open = await Open(db, trip, now);
                 if (TripOffers.Near(open, [onTrip], l => l, 1).Count > 0)
@@ -465,18 +492,28 @@ public static class TripSheets
             }
         }
 
-        return await Offers(db, found);
+        return await Offers(db, found, matches);
     }
 
     private static async Task<List<TripOffer>> Offers(
         NpgsqlConnection db,
-        List<(TripRow Trip, OpenTrip Open, LoadRow Row, int Leg, TripLeg OnTrip)> tried
+        List<(TripRow Trip, OpenTrip Open, LoadRow Row, int Leg, TripLeg OnTrip)> tried,
+        EquipmentMatches matches
     )
     {
         var money = await ItineraryStore.Amounts(db, tried.Select(t => t.OnTrip.LegId).Distinct());
         var figures = (await CompanySettingsStore.Read(db)).Costs;
         return tried
-            .Select(t => (t.Trip, t.Open, t.Row, t.Leg, t.OnTrip, Added: t.Open.Insert(Routing.Roads, t.OnTrip)))
+            .Select(t =>
+                (
+                    t.Trip,
+                    t.Open,
+                    t.Row,
+                    t.Leg,
+                    t.OnTrip,
+                    Added: t.Open.Insert(Routing.Roads, t.OnTrip, TripTrailers.For(t.Trip.Rig, t.Row.Equipment, t.Row.Features, matches))
+                )
+            )
             .Where(t =>
                 !t.Added.Refused.Any && TripOffers.SharesTheWay(t.Added.AddedMiles, Routing.Roads.Through(t.OnTrip.Stops).WholeMiles)
             )
@@ -506,7 +543,8 @@ public static class TripSheets
                     revenue,
                     TripOffers.Adds(revenue, added.AddedMiles, added.AddedTime, figures),
                     Itinerary.Late(added.Visits, added.Expected, added.LateBefore),
-                    added.NotBeside.Select(p => p.Message).ToList()
+                    added.NotBeside.Select(p => p.Message).ToList(),
+                    t.Trip.Trailers.Count > 1 ? t.Trip.Rig.Of(added.Visits.First(v => v.Leg.LegId == t.OnTrip.LegId).Leg)?.Unit : null
                 );
             })
             .OrderBy(o => TripOffers.Rank(o.Late.Count, o.Adds))
@@ -532,8 +570,11 @@ public static class TripSheets
         return drivers;
     }
 
-    private static TripLoad Load(TripLegRow leg, LoadRow load, LegMoney money) =>
-        new(
+    private static TripLoad Load(TripLegRow leg, LoadRow load, LegMoney money, OpenTrip open, IReadOnlyList<Visit> visits)
+    {
+        var trailer = open.Rig.Trailers.FirstOrDefault(t => t.Id == leg.TrailerId) ?? open.Rig.First;
+        var first = visits.FirstOrDefault(v => v.Leg.LegId == leg.LegId);
+        return new TripLoad(
             leg.LegId,
             load.Id,
             load.Number,
@@ -544,6 +585,10 @@ public static class TripSheets
             load.State,
             money.Revenue,
             money.Cost,
-            money.Pay
+            money.Pay,
+            trailer?.Id,
+            trailer?.Unit,
+            open.Rig.Trailers.Count > 1 && first is not null && TripTrailers.ChangeRefuses("", first.Leg, trailer, first.Reached) is null
         );
+    }
 }

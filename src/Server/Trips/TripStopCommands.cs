@@ -11,6 +11,7 @@ namespace SteadyLark.Server.Trips;
 
 /// <param name="PlaceId">Where, from the address book; or <paramref name="TownId"/>, any town. Where the trailer is, when both are omitted for
 /// hooking it.</param>
+/// <param name="TrailerId">The trailer that is hooked or dropped; the trip's when omitted.</param>
 /// <param name="Minutes">How long it takes; as is usual for its kind when omitted.</param>
 /// <param name="AllowLate">Add it even if a stop becomes late.</param>
 /// <param name="StartsAt">When the trip is to start, for its start; as early as its first pickup needs when omitted.</param>
@@ -21,7 +22,8 @@ public sealed record TripStopRequest(
     int? Minutes = null,
     string? Note = null,
     bool AllowLate = false,
-    Instant? StartsAt = null
+    Instant? StartsAt = null,
+    long? TrailerId = null
 );
 
 /// <param name="Left">Whether the truck left; it arrived otherwise.</param>
@@ -31,7 +33,7 @@ public sealed record TripStopEventRequest(bool Left, Instant? At);
 /// <param name="AddedMiles">Whole miles more than without it; zero for what is recorded at a stop.</param>
 public sealed record TripStopAnswer(long TripId, string Number, long StopId, int AddedMiles, string Summary);
 
-/// <summary>Stops of a trip's own: its trailer is hooked or dropped, fuel, scale, wash, yard, border, waypoints.</summary>
+/// <summary>Stops of a trip's own: trailers are hooked or dropped, fuel, scale, wash, yard, border, waypoints.</summary>
 public static class TripStopCommands
 {
     /// <summary>Adds a stop where it adds the fewest miles.</summary>
@@ -53,7 +55,9 @@ public static class TripStopCommands
             return Problem.Missing("This trip");
         }
 
-        var stands = (await LocationStore.TrailersBefore(w.Db, [tripId])).GetValueOrDefault(tripId);
+        var open = await TripSheets.Open(w.Db, trip, w.Now);
+        var trailer = await Trailer(w, trip, request, validation);
+        var stands = request.Kind == TripStopKind.Hook && trailer is not null ? await Stands(w, open, trip, trailer) : null;
         var where = request is { Kind: TripStopKind.Hook, PlaceId: null, TownId: null } ? stands?.PlaceId : request.PlaceId;
         var place = await PlaceRequests.Find(w, where, request.TownId);
         if (place is null)
@@ -66,7 +70,6 @@ public static class TripStopCommands
             return validation.Problems;
         }
 
-        var open = await TripSheets.Open(w.Db, trip, w.Now);
         var stop = new TripStop(
             0,
             request.Kind!.Value,
@@ -78,16 +81,29 @@ public static class TripStopCommands
             null,
             null,
             note,
-            starts
+            starts,
+            trailer?.Id,
+            trailer?.Unit
         );
         var over = trip.EndedAt ?? trip.CanceledAt;
-        if (TripStops.Refuses(trip.Number, over, open.Visits, stop, trip.Trailer, stands, w.Now, w.Zone) is { } refused)
+        if (TripStops.Refuses(trip.Number, over, open.Visits, stop, stands, w.Now, w.Zone) is { } refused)
         {
             return refused;
         }
 
         stop = stop with { Id = await TripStopStore.NewId(w.Db) };
+        if (trailer is not null)
+        {
+            open = open with { Rig = open.Rig.With(trailer) };
+            trip = trip with { Trailers = open.Rig.Trailers };
+        }
+
         var visits = TripStops.Insert(Routing.Roads, open, stop);
+        if (trailer is not null && Itinerary.Overloaded(visits, open.Rig, open.Loaded) is { Any: true } refusedThere)
+        {
+            return refusedThere;
+        }
+
         var (now, expected) = (open.Expect(Routing.Roads, open.Visits), open.Expect(Routing.Roads, visits));
         if (SharedTrips.LateRefuses(visits, expected, OpenTrip.Late(now), request.AllowLate, null) is { } late)
         {
@@ -100,7 +116,7 @@ public static class TripStopCommands
             return booked.Problems;
         }
 
-        await TripStopStore.Add(w, tripId, stop, place.Id, TripStops.OfTrailer(stop.Kind) ? trip.TrailerId : null);
+        await TripStopStore.Add(w, tripId, stop, place.Id);
         await TripCommands.Write(w, trip, booked.Value, visits);
         var added = open.AddedMiles(Routing.Roads, visits);
         return await Done(
@@ -109,10 +125,55 @@ public static class TripStopCommands
             trip,
             visits,
             stop,
-            $"Trip {trip.Number}: stop added in {stop.Town}, {TripStops.Does(stop.Kind, trip.Trailer)}, {added:#,##0} mi more",
+            $"Trip {trip.Number}: stop added in {stop.Town}, {stop.Does}, {added:#,##0} mi more",
             added
         );
     }
+
+    /// <summary>The trailer that a stop hooks or drops; null at other stops, and for a trip without a trailer.</summary>
+    private static async Task<TripTrailer?> Trailer(CommandContext w, TripRow trip, TripStopRequest request, Validation validation)
+    {
+        if (request.Kind is not { } kind || !TripStops.OfTrailer(kind) || trip.Rig.First is not { } first)
+        {
+            return null;
+        }
+
+        if (request.TrailerId is not { } id)
+        {
+            return first;
+        }
+
+        if (trip.Trailers.FirstOrDefault(t => t.Id == id) is { } known)
+        {
+            return known;
+        }
+
+        var row = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == id);
+        var refused =
+            row is null || kind == TripStopKind.Drop
+                ? TripTrailers.Unknown(trip.Number, kind)
+                : TripTrailers.HookRefuses(row.OnTrip, row.Active, await LocationStore.LoadedWith(w.Db, id));
+        if (refused is not null)
+        {
+            validation.AddRange([refused]);
+        }
+
+        return row?.OnTrip;
+    }
+
+    /// <summary>Where a trailer is that a trip hooks: where the trip drops it before, or where it is before the trip; null when unknown.</summary>
+    private static async Task<UnitStand?> Stands(CommandContext w, OpenTrip open, TripRow trip, TripTrailer trailer) =>
+        TripTrailers.DroppedAt(open.Visits, open.Rig, trailer) is { } dropped
+            ? new UnitStand(
+                dropped.Stop.Point,
+                dropped.Town,
+                w.Now,
+                StandSource.Trip,
+                trip.Number,
+                await TripStopStore.PlaceOf(w.Db, dropped.Stop.Id)
+            )
+        : trailer.Id == trip.TrailerId ? (await LocationStore.TrailersBefore(w.Db, [trip.Id])).GetValueOrDefault(trip.Id)
+        : await LocationStore.TrailerBefore(w.Db, trailer.Id, trip.Until, trip.Id);
 
     /// <summary>Sets when a trip starts. That stops become late is for the caller to say.</summary>
     /// <param name="at">Null for no set time: as early as its first pickup needs.</param>
@@ -136,7 +197,7 @@ public static class TripStopCommands
 
         if (had is null && at is not null)
         {
-            await TripStopStore.Add(w, trip.Id, visits[0].Leg.Own!, await TripStopStore.PlaceOf(w.Db, open.Visits[0].Stop.Id), null);
+            await TripStopStore.Add(w, trip.Id, visits[0].Leg.Own!, await TripStopStore.PlaceOf(w.Db, open.Visits[0].Stop.Id));
         }
         else if (had is not null && visits.Count < open.Visits.Count)
         {
@@ -175,7 +236,10 @@ public static class TripStopCommands
         }
 
         var visits = open.Visits.Where(v => v.Leg.Own?.Id != id).ToList();
-        if (stop.Kind == TripStopKind.Wash && Itinerary.Overloaded(visits, open.Limits, open.Trailer, open.Loaded) is { Any: true } needed)
+        if (
+            (stop.Kind == TripStopKind.Wash || TripStops.OfTrailer(stop.Kind))
+            && Itinerary.Overloaded(visits, open.Rig, open.Loaded) is { Any: true } needed
+        )
         {
             return needed;
         }
@@ -192,7 +256,7 @@ public static class TripStopCommands
             trip,
             visits,
             stop,
-            $"Trip {trip.Number}: stop in {stop.Town} removed, {TripStops.Does(stop.Kind, trip.Trailer)}",
+            $"Trip {trip.Number}: stop in {stop.Town} removed, {stop.Does}",
             open.AddedMiles(Routing.Roads, visits)
         );
     }
@@ -215,7 +279,7 @@ public static class TripStopCommands
             EventKinds.TripStopReached,
             stop => TripStops.Record(stop, request.Left, at, w.Now),
             (trip, stop) =>
-                $"Trip {trip.Number} {(request.Left ? "left" : "arrived in")} {stop.Town} ({TripStops.Does(stop.Kind, trip.Trailer)}) at {at.Format(stop.Zone)}"
+                $"Trip {trip.Number} {(request.Left ? "left" : "arrived in")} {stop.Town} ({stop.Does}) at {at.Format(stop.Zone)}"
         );
     }
 
@@ -248,6 +312,11 @@ public static class TripStopCommands
         }
 
         await TripStopStore.Record(w.Db, changed.Value);
+        if (trip.ChangesTrailers)
+        {
+            await TripCommands.TrailersChanged(w, tripId);
+        }
+
         return await Done(w, kind, trip, open.Visits, stop, summary(trip, stop), 0);
     }
 

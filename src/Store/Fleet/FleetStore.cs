@@ -60,6 +60,9 @@ public sealed record TrailerRow(
 
     [System.Text.Json.Serialization.JsonIgnore]
     public CrewTrailer ForCrew => new(Unit, Equipment, Active, Features);
+
+    [System.Text.Json.Serialization.JsonIgnore]
+    public TripTrailer OnTrip => new(Id, Unit, Equipment, Size, Layout, Features);
 }
 
 /// <summary>A driver as a candidate for a load: their bookings, where they will be free, and their last equipment.</summary>
@@ -134,7 +137,7 @@ public static class FleetStore
         db.Rows(
             """
             select l.number, f.name from trips t join legs g on g.trip_id = t.id join loads l on l.id = g.load_id cross join unnest(l.required_features) as f (name)
-            where t.trailer_id = @id and t.ended_at is null and t.canceled_at is null order by t.id, l.id
+            where coalesce(g.trailer_id, t.trailer_id) = @id and t.ended_at is null and t.canceled_at is null order by t.id, l.id
             """,
             r => (r.Text("number"), r.Text("name")),
             ("id", trailerId)
@@ -144,7 +147,7 @@ public static class FleetStore
     public static Task<List<(string Unit, IReadOnlyList<string> Features)>> TrailersOf(NpgsqlConnection db, long loadId) =>
         db.Rows(
             """
-            select r.unit, r.features from legs g join trips t on t.id = g.trip_id join trailers r on r.id = t.trailer_id
+            select r.unit, r.features from legs g join trips t on t.id = g.trip_id join trailers r on r.id = coalesce(g.trailer_id, t.trailer_id)
             where g.load_id = @id and t.ended_at is null and t.canceled_at is null order by g.seq
             """,
             r => (r.Text("unit"), (IReadOnlyList<string>)r.Texts("features")),
@@ -351,12 +354,19 @@ public static class FleetStore
         db.Run("update drivers set home_by = @by where id = @id", ("id", driverId), ("by", by));
 
     /// <summary>A trip that still holds a driver, truck or trailer; null when there is none.</summary>
-    /// <param name="columns">Those of trips that may name it: truck_id, trailer_id, or both that name a driver.</param>
-    public static Task<string?> Commitment(NpgsqlConnection db, string columns, long id, Instant now) =>
+    public static Task<string?> Commitment(NpgsqlConnection db, CommitmentKind kind, long id, Instant now) =>
         db.One<string>(
             $"""
-            select number from trips where @id in ({columns}) and canceled_at is null and ended_at is null and (started_at is not null or
-            upper(scheduled) > @now) order by lower(scheduled) limit 1
+            select t.number from {(
+                kind switch
+                {
+                    CommitmentKind.Driver => "trip_crew x join trips t on t.id = x.trip_id where x.driver_id = @id",
+                    CommitmentKind.Truck => "trips x join trips t on t.id = x.id where x.truck_id = @id",
+                    _ => "trip_trailers x join trips t on t.id = x.trip_id where x.trailer_id = @id",
+                }
+            )}
+                and x.canceled_at is null and x.ended_at is null and (x.started_at is not null or upper(x.scheduled) > @now)
+            order by lower(x.scheduled) limit 1
             """,
             ("id", id),
             ("now", now)
@@ -381,9 +391,14 @@ public static class FleetStore
                 cross join lateral (
                     select 'driver' as kind, d.id, d.short_name as name from drivers d where d.id in (t.driver_id, t.codriver_id) and d.id = any(@drivers)
                     union all select 'truck', k.id, 'Truck ' || k.unit from trucks k where k.id = t.truck_id and k.id = @truck
-                    union all select 'trailer', k.id, 'Trailer ' || k.unit from trailers k where k.id = t.trailer_id and k.id = @trailer) x
-                where (t.driver_id = any(@drivers) or t.codriver_id = any(@drivers) or t.truck_id = @truck or t.trailer_id = @trailer)
+                    ) x
+                where (t.driver_id = any(@drivers) or t.codriver_id = any(@drivers) or t.truck_id = @truck)
                   and t.scheduled && tstzrange(@from, @until) and t.canceled_at is null and t.ended_at is null
+                  and t.id is distinct from @except::bigint
+                union all
+                select 'trailer', k.id, 'Trailer ' || k.unit, t.id, t.number, lower(x.scheduled), upper(x.scheduled)
+                from trip_trailers x join trips t on t.id = x.trip_id join trailers k on k.id = x.trailer_id
+                where x.trailer_id = @trailer and x.scheduled && tstzrange(@from, @until) and x.canceled_at is null and x.ended_at is null
                   and t.id is distinct from @except::bigint
                 union all
                 select 'driver', d.id, d.short_name, null, null, lower(o.off), upper(o.off) from time_off o join drivers d on d.id = o.driver_id
@@ -405,14 +420,17 @@ public static class FleetStore
             ("except", exceptTrip)
         );
 
-    /// <summary>Trucks and trailers booked within a span, with their drivers.</summary>
-    public static Task<List<(long TruckId, long? TrailerId, string Driver)>> HeldUnits(NpgsqlConnection db, Span span) =>
+    /// <summary>Trucks and trailers booked within a span, with their drivers; each row has one of the two.</summary>
+    public static Task<List<(long? TruckId, long? TrailerId, string Driver)>> HeldUnits(NpgsqlConnection db, Span span) =>
         db.Rows(
             """
-            select t.truck_id, t.trailer_id, d.short_name from trips t join drivers d on d.id = t.driver_id
+            select t.truck_id, null::bigint as trailer_id, d.short_name from trips t join drivers d on d.id = t.driver_id
             where t.scheduled && tstzrange(@from, @until) and t.canceled_at is null and t.ended_at is null
+            union all
+            select null, x.trailer_id, d.short_name from trip_trailers x join trips t on t.id = x.trip_id join drivers d on d.id = t.driver_id
+            where x.scheduled && tstzrange(@from, @until) and x.canceled_at is null and x.ended_at is null
             """,
-            r => (r.Long("truck_id"), r.LongOrNull("trailer_id"), r.Text("short_name")),
+            r => (r.LongOrNull("truck_id"), r.LongOrNull("trailer_id"), r.Text("short_name")),
             ("from", span.From),
             ("until", span.Until)
         );
@@ -463,7 +481,9 @@ public static class FleetStore
                 limit 1) h on true
             left join lateral (
                 select p.town, p.region, p.latitude, p.longitude, coalesce(t.ended_at, upper(t.scheduled)) as free_at, t.truck_id,
-                    t.trailer_id
+                    -- The one hooked last that is not dropped on the way.
+                    coalesce((select x.trailer_id from trip_trailers x where x.trip_id = t.id and x.until_at is null order by x.seq desc limit 1),
+                        t.trailer_id) as trailer_id
                 from trip_crew c join trips t on t.id = c.trip_id join trip_ends e on e.trip_id = t.id join places p on p.id = e.place_id
                 where c.driver_id = d.id and c.canceled_at is null and lower(c.scheduled) < @before
                 -- Bookings of one driver never overlap: the one that begins last ends last.

@@ -276,8 +276,9 @@ public static class LoadReads
             (CoverStore.ChargesSql, r => charges.Add(CoverStore.Charge(r))),
             (
                 """
-                select g.*, le.ended_at, lc.cost as booked_cost, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver,
-                    d.phone as driver_phone, t.truck_id, tk.unit as truck, t.trailer_id, tr.unit as trailer,
+                select g.*, exists (select 1 from trip_trailers x where x.trip_id = g.trip_id
+                        and (x.seq > 1 or x.from_at is not null or x.until_at is not null)) as changes_trailers, le.ended_at, lc.cost as booked_cost, hp.town as handover_town, t.accepted_at as driver_accepted_at, t.number as trip, t.driver_id, d.name as driver,
+                    d.phone as driver_phone, t.truck_id, tk.unit as truck, tr.id as on_trailer_id, tr.unit as trailer,
                        t.codriver_id, cd.name as codriver, cd.phone as codriver_phone,
                        k.name as carrier, k.phone as carrier_phone, td.id as tender_id, td.sent_at, td.expires_at, td.accepted_at, td.accepted_by, td.accepted_via, td.signed_at, td.signed_by,
                        td.revision, array(select x.number from legs o join loads x on x.id = o.load_id
@@ -287,7 +288,7 @@ public static class LoadReads
                 from legs g
                 join leg_costs lc on lc.leg_id = g.id join leg_ends le on le.leg_id = g.id
                 left join trips t on t.id = g.trip_id left join drivers d on d.id = t.driver_id left join drivers cd on cd.id = t.codriver_id left join trucks tk on tk.id = t.truck_id left
-                    join trailers tr on tr.id = t.trailer_id
+                    join trailers tr on tr.id = coalesce(g.trailer_id, t.trailer_id)
                 left join companies k on k.id = g.carrier_id left join tenders td on td.leg_id = g.id and td.ended_at is null
                 left join bills b on b.leg_id = g.id and b.voided_at is null
                 left join lateral (select min(sl.settlement_id) as settlement_id, case when bool_and(se.paid_on is not null) then max(se.paid_on) end as paid_on
@@ -312,7 +313,7 @@ public static class LoadReads
                             r.TextOrNull("driver_phone"),
                             r.LongOrNull("truck_id"),
                             r.TextOrNull("truck"),
-                            r.LongOrNull("trailer_id"),
+                            r.LongOrNull("on_trailer_id"),
                             r.TextOrNull("trailer"),
                             r.UsdOrNull("expected_pay"),
                             r.Null("expected_cost")
@@ -364,6 +365,9 @@ public static class LoadReads
                             r.TextOrNull("codriver_phone"),
                             r.UsdOrNull("codriver_pay")
                         )
+                        {
+                            ChangesTrailers = r.Bool("changes_trailers"),
+                        }
                     )
             )
         );

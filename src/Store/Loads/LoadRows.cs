@@ -329,6 +329,10 @@ public sealed record LegRow(
     [property: SeenWith(Right.WagesSee)] Money? CodriverPay = null
 )
 {
+    /// <summary>Whether its trip hooks or drops trailers on the way.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public bool ChangesTrailers { get; init; }
+
     /// <summary>Those who drive it: one, or the two of a team; none without a truck of ours.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
     public IReadOnlyList<long> Drivers => new[] { DriverId, CodriverId }.OfType<long>().ToList();

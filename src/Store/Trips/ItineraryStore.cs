@@ -14,7 +14,8 @@ namespace SteadyLark.Store.Trips;
 
 /// <summary>A leg on a trip.</summary>
 /// <param name="Leg">Its number in its load, from 1.</param>
-public sealed record TripLegRow(long LegId, long LoadId, int Leg);
+/// <param name="TrailerId">The trailer its freight is in; null for the one the trip is assigned.</param>
+public sealed record TripLegRow(long LegId, long LoadId, int Leg, long? TrailerId);
 
 /// <summary>The legs of a trip, with the chosen order of its visits.</summary>
 /// <param name="Stops">Stops of its own.</param>
@@ -29,6 +30,8 @@ public sealed record LegMoney(Money Revenue, Money? Pay, Money? Cost, Money? Cod
 
 /// <summary>A trip with its crew.</summary>
 /// <param name="Until">Until when its drivers, truck and trailer are booked.</param>
+/// <param name="Trailers">The one it is assigned, then those it hooks on the way.</param>
+/// <param name="TruckTareLb">The truck's own weight with fuel and driver.</param>
 /// <param name="CodriverId">The other driver of a team; null for a driver alone.</param>
 /// <param name="CodriverShare">Their share of the work, in percent.</param>
 public sealed record TripRow(
@@ -47,8 +50,8 @@ public sealed record TripRow(
     Instant? EndedAt,
     Instant? CanceledAt,
     Instant? AcceptedAt,
-    [property: System.Text.Json.Serialization.JsonIgnore] TripLimits Limits,
-    Equipment? Equipment,
+    IReadOnlyList<TripTrailer> Trailers,
+    [property: System.Text.Json.Serialization.JsonIgnore] int TruckTareLb,
     string? Name,
     long? CodriverId = null,
     string? Codriver = null,
@@ -58,9 +61,12 @@ public sealed record TripRow(
     [property: System.Text.Json.Serialization.JsonIgnore] WorkerKind? CodriverWorker = null
 )
 {
-    /// <summary>What its trailer has besides its kind.</summary>
+    /// <summary>Whether trailers are hooked or dropped on the way.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public IReadOnlyList<string> Features { get; init; } = [];
+    public bool ChangesTrailers { get; init; }
+
+    [System.Text.Json.Serialization.JsonIgnore]
+    public Rig Rig => new(TruckTareLb, Trailers);
 
     /// <summary>When it was closed: everything on it is decided; null while it is not.</summary>
     public Instant? ClosedAt { get; init; }
@@ -96,7 +102,7 @@ public static class ItineraryStore
             await db.Run("select 1 from trips where id = @id for update", ("id", id));
         }
 
-        return await db.Row($"{Select} where t.id = @id", Read, ("id", id));
+        return (await Rows(db, $"{Select} where t.id = @id", ("id", id))).FirstOrDefault();
     }
 
     /// <summary>Stores whether a trip is closed and archived.</summary>
@@ -114,19 +120,22 @@ public static class ItineraryStore
             ("by", w.Actor.Name)
         );
 
-    /// <summary>Trips that are not over, whose trailer is of some kinds.</summary>
+    /// <summary>Trips that are not over, with a trailer of some kinds.</summary>
     public static Task<List<TripRow>> Open(NpgsqlConnection db, IEnumerable<Equipment> equipment) =>
-        db.Rows(
-            $"{Select} where t.ended_at is null and t.canceled_at is null and r.equipment = any(@kinds) order by lower(t.scheduled), t.id",
-            Read,
+        Rows(
+            db,
+            $"""
+            {Select} where t.ended_at is null and t.canceled_at is null and exists (select 1 from trip_trailers x join trailers u on u.id = x.trailer_id
+                where x.trip_id = t.id and u.equipment = any(@kinds)) order by lower(t.scheduled), t.id
+            """,
             ("kinds", equipment.Select(e => EnumCodec.Of(e)).ToArray())
         );
 
     /// <summary>Trips of a trailer that are not over.</summary>
     public static Task<List<long>> OpenOf(NpgsqlConnection db, long trailerId) =>
         db.Rows(
-            "select id from trips where trailer_id = @trailer and ended_at is null and canceled_at is null order by id",
-            r => r.Long("id"),
+            "select trip_id from trip_trailers where trailer_id = @trailer and ended_at is null and canceled_at is null order by trip_id",
+            r => r.Long("trip_id"),
             ("trailer", trailerId)
         );
 
@@ -134,12 +143,12 @@ public static class ItineraryStore
     /// ends.</summary>
     /// <param name="drivers">Only theirs; all when null.</param>
     public static Task<List<TripRow>> Around(NpgsqlConnection db, Span span, IEnumerable<long>? drivers = null) =>
-        db.Rows(
+        Rows(
+            db,
             $"""
             {Select} where t.canceled_at is null and (t.ended_at > @from or (t.ended_at is null and lower(t.scheduled) < @until))
                 and (@drivers::bigint[] is null or t.driver_id = any(@drivers) or t.codriver_id = any(@drivers)) order by lower(t.scheduled), t.id
             """,
-            Read,
             ("from", span.From),
             ("until", span.Until),
             ("drivers", drivers?.Distinct().ToArray())
@@ -214,7 +223,7 @@ public static class ItineraryStore
             await db.Rows(
                 """
                 select le.ends_id, r.id, r.unit from leg_ends le join legs g on g.id = le.leg_id join trips t on t.id = g.trip_id
-                join trailers r on r.id = t.trailer_id where le.ends_id = any(@transfers)
+                join trailers r on r.id = coalesce(g.trailer_id, t.trailer_id) where le.ends_id = any(@transfers)
                 """,
                 r => (Transfer: r.Long("ends_id"), Trailer: (r.Long("id"), r.Text("unit"))),
                 ("transfers", transfers.ToArray())
@@ -232,11 +241,12 @@ public static class ItineraryStore
             [("trips", trips.Distinct().ToArray()), ("shared", shared)],
             (
                 """
-                select g.trip_id, g.id, g.load_id, g.seq from legs g where g.trip_id = any(@trips)
+                select g.trip_id, g.id, g.load_id, g.seq, g.trailer_id from legs g where g.trip_id = any(@trips)
                     and (not @shared or exists (select 1 from legs o where o.trip_id = g.trip_id and o.id <> g.id)
                         or exists (select 1 from trip_stops o where o.trip_id = g.trip_id and not o.skipped)) order by g.trip_id, g.id
                 """,
-                r => legs.Add((r.Long("trip_id"), new TripLegRow(r.Long("id"), r.Long("load_id"), r.Int("seq"))))
+                r =>
+                    legs.Add((r.Long("trip_id"), new TripLegRow(r.Long("id"), r.Long("load_id"), r.Int("seq"), r.LongOrNull("trailer_id"))))
             ),
             (
                 "select trip_id, coalesce(stop_id, trip_stop_id, -transfer_id) as id from trip_visits where trip_id = any(@trips) order by trip_id, seq",
@@ -295,7 +305,10 @@ public static class ItineraryStore
         ILookup<long, CargoLine>? cargo = null
     ) =>
         Itinerary.Of(
-            [.. trip.Legs.Select(l => loads[l.LoadId].OnTrip(roads, l.LegId, l.Leg, cargo)), .. trip.Stops.Select(s => s.OnTrip())],
+            [
+                .. trip.Legs.Select(l => loads[l.LoadId].OnTrip(roads, l.LegId, l.Leg, cargo) with { TrailerId = l.TrailerId }),
+                .. trip.Stops.Select(s => s.OnTrip()),
+            ],
             trip.Order
         );
 
@@ -361,7 +374,8 @@ public static class ItineraryStore
     /// <param name="leg">Its number, from 1.</param>
     public static TripLeg OnTrip(this LoadRow load, IRoads roads, long legId, int leg, ILookup<long, CargoLine>? cargo)
     {
-        var stops = load.Path().OfLeg(roads, leg - 1);
+        var path = load.Path();
+        var stops = path.OfLeg(roads, leg - 1);
         return new TripLeg(
             legId,
             load.Id,
@@ -371,7 +385,11 @@ public static class ItineraryStore
             stops.Select(s => load.ZoneOf(s.Id)).ToList(),
             cargo?[load.Id].ToList() ?? [],
             Empty: load.IsMove && load.Freight is null
-        );
+        )
+        {
+            HooksTrailer = path.Begin(leg - 1) is { Method: not TransferMethod.Transload },
+            DropsTrailer = path.End(leg - 1) is { Method: not TransferMethod.Transload },
+        };
     }
 
     /// <summary>Stores the order of a trip's visits; a trip with one leg and no stop of its own needs none. What its legs cost is computed
@@ -405,60 +423,122 @@ public static class ItineraryStore
         await db.Run("update legs set expected_pay = null where trip_id = @trip and expected_pay is not null", ("trip", tripId));
     }
 
+    /// <summary>Stores which trailers a trip has when, and which of them each leg's freight is in.</summary>
+    public static Task SaveTrailers(NpgsqlConnection db, long tripId, IReadOnlyList<Visit> visits, IReadOnlyList<TrailerPart> trailers)
+    {
+        var legs = Itinerary.Carried(visits);
+        return db.Run(
+            """
+            insert into trip_trailers (trip_id, trailer_id, seq, from_at, until_at, hooked_at, dropped_at)
+            select @trip, x.trailer, x.seq, x.from_at, x.until_at, x.hooked, x.dropped
+            from unnest(@trailers, @from::timestamptz[], @until::timestamptz[], @hooked::timestamptz[], @dropped::timestamptz[]) with ordinality as
+                x (trailer, from_at, until_at, hooked, dropped, seq)
+            on conflict (trip_id, trailer_id) do update set seq = excluded.seq, from_at = excluded.from_at, until_at = excluded.until_at,
+                hooked_at = excluded.hooked_at, dropped_at = excluded.dropped_at
+            where (trip_trailers.seq, trip_trailers.from_at, trip_trailers.until_at, trip_trailers.hooked_at, trip_trailers.dropped_at)
+                is distinct from (excluded.seq, excluded.from_at, excluded.until_at, excluded.hooked_at, excluded.dropped_at);
+            update legs g set trailer_id = x.trailer from unnest(@legs, @legTrailers::bigint[]) as x (leg, trailer)
+            where g.id = x.leg and g.trip_id = @trip and g.trailer_id is distinct from x.trailer;
+            delete from trip_trailers where trip_id = @trip and trailer_id <> all(@trailers)
+            """,
+            ("trip", tripId),
+            ("trailers", trailers.Select(t => t.Trailer.Id).ToArray()),
+            ("from", trailers.Select(t => t.From).ToArray()),
+            ("until", trailers.Select(t => t.Until).ToArray()),
+            ("hooked", trailers.Select(t => t.Hooked).ToArray()),
+            ("dropped", trailers.Select(t => t.Dropped).ToArray()),
+            ("legs", legs.Select(l => l.LegId).ToArray()),
+            ("legTrailers", legs.Select(l => l.TrailerId).ToArray())
+        );
+    }
+
+    private static async Task<List<TripRow>> Rows(NpgsqlConnection db, string sql, params (string Name, object? Value)[] parameters)
+    {
+        var rows = await db.Rows(sql, Read, parameters);
+        var several = rows.Where(t => t.Several).Select(t => t.Row.Id).ToArray();
+        var others =
+            several.Length == 0
+                ? []
+                : await db.Rows(
+                    """
+                    select x.trip_id, r.* from trip_trailers x join trailers r on r.id = x.trailer_id join trips t on t.id = x.trip_id
+                    where x.trip_id = any(@trips) and x.trailer_id <> t.trailer_id order by x.trip_id, x.seq
+                    """,
+                    r => (Trip: r.Long("trip_id"), Trailer: ReadTrailer(r, "id")),
+                    ("trips", several)
+                );
+        return rows.ConvertAll(t =>
+            t.Several
+                ? t.Row with
+                {
+                    Trailers = [.. t.Row.Trailers, .. others.Where(o => o.Trip == t.Row.Id).Select(o => o.Trailer)],
+                }
+                : t.Row
+        );
+    }
+
     private const string Select = """
-        select t.*, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, d.name as driver, d.phone as driver_phone, k.unit as truck,
+        select exists (select 1 from trip_trailers x where x.trip_id = t.id and x.seq > 1) as several,
+            exists (select 1 from trip_trailers x where x.trip_id = t.id and (x.seq > 1 or x.from_at is not null or x.until_at is not null)) as changes_trailers, t.*, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, d.name as driver, d.phone as driver_phone, k.unit as truck,
             k.tare_lb as truck_tare, r.unit as trailer, r.equipment, r.length_in, r.width_in, r.height_in, r.payload_lb, r.tare_lb,
             r.compartments, r.deck_names, r.deck_lengths_in, r.deck_heights_in, r.deck_payloads_lb, m.name as codriver, m.phone as codriver_phone, d.worker_kind, m.worker_kind as codriver_kind, coalesce(r.features, '{}') as features
         from trips t join drivers d on d.id = t.driver_id left join drivers m on m.id = t.codriver_id join trucks k on k.id = t.truck_id left join trailers r on r.id = t.trailer_id
         """;
 
-    private static TripRow Read(NpgsqlDataReader r)
+    private static TripTrailer ReadTrailer(NpgsqlDataReader r, string id)
     {
-        var equipment = r.EnumOrNull<Equipment>("equipment");
-        return new TripRow(
-            r.Long("id"),
-            r.Text("number"),
-            r.Long("driver_id"),
-            r.Text("driver"),
-            r.TextOrNull("driver_phone"),
-            r.Long("truck_id"),
-            r.Text("truck"),
-            r.LongOrNull("trailer_id"),
-            r.TextOrNull("trailer"),
-            r.Instant("from_at"),
-            r.Instant("until_at"),
-            r.InstantOrNull("started_at"),
-            r.InstantOrNull("ended_at"),
-            r.InstantOrNull("canceled_at"),
-            r.InstantOrNull("accepted_at"),
-            new TripLimits(
-                TrailerSize.Of(
-                    equipment ?? Equipment.Van,
-                    r.IntOrNull("length_in"),
-                    r.IntOrNull("width_in"),
-                    r.IntOrNull("height_in"),
-                    r.IntOrNull("payload_lb"),
-                    r.IntOrNull("tare_lb")
-                ),
-                r.IntOrNull("truck_tare") ?? TripLimits.TypicalTruckTareLb
+        var equipment = r.Enum<Equipment>("equipment");
+        return new TripTrailer(
+            r.Long(id),
+            r.Text(id == "id" ? "unit" : "trailer"),
+            equipment,
+            TrailerSize.Of(
+                equipment,
+                r.IntOrNull("length_in"),
+                r.IntOrNull("width_in"),
+                r.IntOrNull("height_in"),
+                r.IntOrNull("payload_lb"),
+                r.IntOrNull("tare_lb")
+            ),
+            FleetStore.Layout(r),
+            r.Texts("features")
+        );
+    }
+
+    private static (TripRow Row, bool Several) Read(NpgsqlDataReader r) =>
+        (
+            new TripRow(
+                r.Long("id"),
+                r.Text("number"),
+                r.Long("driver_id"),
+                r.Text("driver"),
+                r.TextOrNull("driver_phone"),
+                r.Long("truck_id"),
+                r.Text("truck"),
+                r.LongOrNull("trailer_id"),
+                r.TextOrNull("trailer"),
+                r.Instant("from_at"),
+                r.Instant("until_at"),
+                r.InstantOrNull("started_at"),
+                r.InstantOrNull("ended_at"),
+                r.InstantOrNull("canceled_at"),
+                r.InstantOrNull("accepted_at"),
+                r.Null("trailer_id") ? [] : [ReadTrailer(r, "trailer_id")],
+                r.IntOrNull("truck_tare") ?? TripLimits.TypicalTruckTareLb,
+                r.TextOrNull("name"),
+                r.LongOrNull("codriver_id"),
+                r.TextOrNull("codriver"),
+                r.TextOrNull("codriver_phone"),
+                r.DecimalOrNull("codriver_share"),
+                r.Enum<WorkerKind>("worker_kind"),
+                r.EnumOrNull<WorkerKind>("codriver_kind")
             )
             {
-                Layout = r.Null("compartments") ? TrailerLayout.None : FleetStore.Layout(r),
+                ClosedAt = r.InstantOrNull("closed_at"),
+                ClosedBy = r.TextOrNull("closed_by"),
+                ArchivedAt = r.InstantOrNull("archived_at"),
+                ChangesTrailers = r.Bool("changes_trailers"),
             },
-            equipment,
-            r.TextOrNull("name"),
-            r.LongOrNull("codriver_id"),
-            r.TextOrNull("codriver"),
-            r.TextOrNull("codriver_phone"),
-            r.DecimalOrNull("codriver_share"),
-            r.Enum<WorkerKind>("worker_kind"),
-            r.EnumOrNull<WorkerKind>("codriver_kind")
-        )
-        {
-            Features = r.Texts("features"),
-            ClosedAt = r.InstantOrNull("closed_at"),
-            ClosedBy = r.TextOrNull("closed_by"),
-            ArchivedAt = r.InstantOrNull("archived_at"),
-        };
-    }
+            r.Bool("several")
+        );
 }

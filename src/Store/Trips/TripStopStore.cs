@@ -25,7 +25,8 @@ public sealed record TripStopRow(
     string? Note,
     Instant? ArrivedAt,
     Instant? LeftAt,
-    Instant? PlannedAt
+    Instant? PlannedAt,
+    string? Trailer = null
 )
 {
     public TripStop AsStop() =>
@@ -40,7 +41,9 @@ public sealed record TripStopRow(
             ArrivedAt,
             LeftAt,
             Note,
-            PlannedAt
+            PlannedAt,
+            TrailerId,
+            Trailer
         );
 }
 
@@ -48,8 +51,8 @@ public sealed record TripStopRow(
 public static class TripStopStore
 {
     internal const string Select = """
-        select o.*, p.name as place, p.address, p.town || ' ' || p.region as town, p.zone, p.latitude, p.longitude
-        from trip_stops o join places p on p.id = o.place_id
+        select o.*, p.name as place, p.address, p.town || ' ' || p.region as town, p.zone, p.latitude, p.longitude, tr.unit as trailer
+        from trip_stops o join places p on p.id = o.place_id left join trailers tr on tr.id = o.trailer_id
         """;
 
     /// <summary>A stop that was not passed by, of a trip; null when there is none.</summary>
@@ -59,8 +62,7 @@ public static class TripStopStore
     /// <summary>The id of a stop that is added.</summary>
     public static Task<long> NewId(NpgsqlConnection db) => db.One<long>("select nextval('stops_id_seq')");
 
-    /// <param name="trailerId">The trip's, where it is hooked or dropped.</param>
-    public static Task Add(CommandContext w, long tripId, TripStop stop, long placeId, long? trailerId) =>
+    public static Task Add(CommandContext w, long tripId, TripStop stop, long placeId) =>
         w.Db.Run(
             """
             insert into trip_stops (id, trip_id, kind, place_id, trailer_id, minutes, note, planned_at, added_by, added_at)
@@ -70,7 +72,7 @@ public static class TripStopStore
             ("trip", tripId),
             ("kind", stop.Kind),
             ("place", placeId),
-            ("trailer", trailerId),
+            ("trailer", stop.TrailerId),
             ("minutes", stop.Service is { } s ? (int?)s.TotalMinutes : null),
             ("note", stop.Note),
             ("planned", stop.Planned),
@@ -119,6 +121,7 @@ public static class TripStopStore
             r.TextOrNull("note"),
             r.InstantOrNull("arrived_at"),
             r.InstantOrNull("left_at"),
-            r.InstantOrNull("planned_at")
+            r.InstantOrNull("planned_at"),
+            r.TextOrNull("trailer")
         );
 }

@@ -258,8 +258,7 @@ public class DriverPlanTests
                     OpenTrip Of(IReadOnlyList<long> order) =>
                         new(
                             Itinerary.Of(legs, order),
-                            new TripLimits(TrailerSize.Typical(Equipment.Van), TripLimits.TypicalTruckTareLb),
-                            "1",
+                            ItineraryTests.Rig(new TripLimits(TrailerSize.Typical(Equipment.Van), TripLimits.TypicalTruckTareLb), "1"),
                             begins,
                             null,
                             Some.Now
@@ -290,8 +289,7 @@ public class DriverPlanTests
                     var legs = Enumerable.Range(0, 6).Select(i => Leg(i + 1, points[2 * i], points[(2 * i) + 1])).ToList();
                     var first = new OpenTrip(
                         Itinerary.Of(legs, [.. legs.SelectMany(l => l.Stops.Select(s => s.Id))]),
-                        new TripLimits(TrailerSize.Typical(Equipment.Van), TripLimits.TypicalTruckTareLb),
-                        "1",
+                        ItineraryTests.Rig(new TripLimits(TrailerSize.Typical(Equipment.Van), TripLimits.TypicalTruckTareLb), "1"),
                         new ComingFrom(GreatFalls, Some.Now),
                         null,
                         Some.Now

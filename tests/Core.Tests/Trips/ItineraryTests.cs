@@ -62,7 +62,11 @@ public class ItineraryTests
         );
 
     internal static OpenTrip Trip(params TripLeg[] legs) =>
-        new(Itinerary.Of(legs, legs.SelectMany(l => l.Stops.Select(s => s.Id)).ToList()), Reefer, "5307", null, null, Some.Now);
+        new(Itinerary.Of(legs, legs.SelectMany(l => l.Stops.Select(s => s.Id)).ToList()), Rig(Reefer, "5307"), null, null, Some.Now);
+
+    /// <summary>A truck with one trailer.</summary>
+    internal static Rig Rig(TripLimits limits, string unit) =>
+        new(limits.TruckTareLb, [new TripTrailer(1, unit, Equipment.Reefer, limits.Trailer, limits.Layout, [])]);
 
     internal static IReadOnlyList<long> Ids(IEnumerable<Visit> visits) => Itinerary.Order(visits);
 
@@ -106,8 +110,7 @@ public class ItineraryTests
         string? Refused(CargoLine a, CargoLine b) =>
             Itinerary.Overloaded(
                 Itinerary.Of([Load(1, GreatFalls, Spokane, a), Load(2, Helena, Spokane, b)], [11, 21, 12, 22]),
-                Reefer,
-                "5307"
+                Rig(Reefer, "5307")
             )
                 is { Any: true } p
                 ? p[0].Message

@@ -19,7 +19,8 @@ public class TripStopTests
         double? minutes = null,
         double? arrived = null,
         double? left = null,
-        double? starts = null
+        double? starts = null,
+        string? trailer = "5307"
     ) =>
         new(
             id,
@@ -31,7 +32,8 @@ public class TripStopTests
             minutes is { } m ? Duration.FromMinutes(m) : null,
             arrived is { } a ? Some.In(a) : null,
             left is { } l ? Some.In(l) : null,
-            Planned: starts is { } s ? Some.In(s) : null
+            Planned: starts is { } s ? Some.In(s) : null,
+            Trailer: TripStops.OfTrailer(kind) ? trailer : null
         );
 
     private static OpenTrip With(OpenTrip trip, params TripStop[] stops) =>
@@ -39,13 +41,8 @@ public class TripStopTests
 
     private static UnitStand Stands(GeoPoint at, double hours = -20) => new(at, Town(at), Some.In(hours), StandSource.Trip, "412", 1);
 
-    private static string? Refused(
-        OpenTrip trip,
-        TripStop stop,
-        string? trailer = "5307",
-        UnitStand? stands = null,
-        Instant? over = null
-    ) => TripStops.Refuses("413", over, trip.Visits, stop, trailer, stands, Some.Now, Some.Mountain)?.Message;
+    private static string? Refused(OpenTrip trip, TripStop stop, UnitStand? stands = null, Instant? over = null) =>
+        TripStops.Refuses("413", over, trip.Visits, stop, stands, Some.Now, Some.Mountain)?.Message;
 
     [Fact]
     public void A_stop_is_put_where_it_adds_the_fewest_miles()
@@ -73,17 +70,16 @@ public class TripStopTests
         var ids = Ids(trip.Visits.Where(v => v.Stop.Id != 92));
         Assert.Equal([90, 11, 12, 21, 22, 91], ids);
         Assert.Equal(
-            "The trailer is hooked before the first pickup: choose another place in the order.",
-            Itinerary
-                .OrderRefuses(With(Trip(Load(1, GreatFalls, Missoula)), Stop(90, TripStopKind.Hook, Helena)).Visits, [11, 90, 12])!
-                .Message
+            "Load 8841 goes in trailer 5307, which is not behind the truck in Great Falls MT: hook it before, or choose another place in the order.",
+            Refused(With(Trip(Load(1, GreatFalls, Missoula)), Stop(90, TripStopKind.Hook, Helena)), 11, 90, 12)
         );
         Assert.Equal(
-            "The trailer is dropped after the last delivery: choose another place in the order.",
-            Itinerary
-                .OrderRefuses(With(Trip(Load(1, GreatFalls, Missoula)), Stop(91, TripStopKind.Drop, Helena)).Visits, [11, 91, 12])!
-                .Message
+            "Load 8841 is in trailer 5307 in Helena MT: deliver it before the trailer is dropped.",
+            Refused(With(Trip(Load(1, GreatFalls, Missoula)), Stop(91, TripStopKind.Drop, Helena)), 11, 91, 12)
         );
+
+        static string Refused(OpenTrip trip, params long[] order) =>
+            Itinerary.Overloaded(Itinerary.InOrder(trip.Visits, order), trip.Rig).Single().Message;
     }
 
     [Fact]
@@ -148,15 +144,15 @@ public class TripStopTests
         Assert.Null(Refused(trip, Stop(0, TripStopKind.Hook, new GeoPoint(46.62, -112.08)), stands: Stands(Helena)));
         Assert.Null(Refused(trip, Stop(0, TripStopKind.Hook, Missoula)));
         Assert.Equal(
-            "Trailer 5307 is not in Missoula MT: it was left in Helena MT by trip 412 on Sun Nov 22, 13:42. Hook it there, or assign another trailer.",
+            "Trailer 5307 is not in Missoula MT: it was left in Helena MT by trip 412 on Sun Nov 22, 13:42. Hook it there, or choose another trailer.",
             Refused(trip, Stop(0, TripStopKind.Hook, Missoula), stands: Stands(Helena))
         );
         Assert.Equal(
-            "Trailer 5307 is not in Missoula MT: it comes to Helena MT with trip 412 on Mon Nov 23, 13:42. Hook it there, or assign another trailer.",
+            "Trailer 5307 is not in Missoula MT: it comes to Helena MT with trip 412 on Mon Nov 23, 13:42. Hook it there, or choose another trailer.",
             Refused(trip, Stop(0, TripStopKind.Hook, Missoula), stands: Stands(Helena, 4))
         );
         Assert.Equal(
-            "Trailer 5307 is not in Missoula MT: it was in Helena MT on Mon Nov 23, 08:42. Hook it there, or assign another trailer.",
+            "Trailer 5307 is not in Missoula MT: it was in Helena MT on Mon Nov 23, 08:42. Hook it there, or choose another trailer.",
             Refused(
                 trip,
                 Stop(0, TripStopKind.Hook, Missoula),
@@ -167,22 +163,13 @@ public class TripStopTests
                 }
             )
         );
-        Assert.Equal("Trip 413 has no trailer: assign one first.", Refused(trip, Stop(0, TripStopKind.Drop, Helena), trailer: null));
-        Assert.Null(Refused(trip, Stop(0, TripStopKind.Fuel, Helena), trailer: null));
-        var hooked = With(trip, Stop(90, TripStopKind.Hook, Helena));
-        Assert.Equal(
-            "Trip 413 has a stop to hook trailer 5307 already.",
-            Refused(hooked, Stop(0, TripStopKind.Hook, Helena), stands: Stands(Helena))
-        );
+        Assert.Equal("Trip 413 has no trailer: assign one first.", Refused(trip, Stop(0, TripStopKind.Drop, Helena, trailer: null)));
+        Assert.Null(Refused(trip, Stop(0, TripStopKind.Fuel, Helena)));
         Assert.Equal(
             "Trip 413 has a stop in Helena MT to hook trailer 5307: remove that stop before you change the trailer.",
-            TripStops.TrailerChangeRefuses("413", [Stop(90, TripStopKind.Hook, Helena)], "5307", true)!.Message
+            TripStops.TrailerChangeRefuses("413", [Stop(90, TripStopKind.Hook, Helena)], true)!.Message
         );
-        Assert.Null(TripStops.TrailerChangeRefuses("413", [Stop(90, TripStopKind.Fuel, Helena)], "5307", true));
-        Assert.Equal(
-            "Trailer 5307 is on the truck: trip 413 is under way.",
-            Refused(Trip(Load(1, GreatFalls, Spokane, left: -1)), Stop(0, TripStopKind.Hook, Helena), stands: Stands(Helena))
-        );
+        Assert.Null(TripStops.TrailerChangeRefuses("413", [Stop(90, TripStopKind.Fuel, Helena)], true));
         Assert.Equal(
             "Trip 413 is over: its stops can no longer be changed.",
             Refused(trip, Stop(0, TripStopKind.Fuel, Helena), over: Some.In(-1))
@@ -333,7 +320,7 @@ public class TripStopTests
 
         Assert.Equal("Trip 413 has a stop to start already.", Refused(trip, Stop(0, TripStopKind.Start, Helena)));
         Assert.Equal("Trip 413 has a stop to end already.", Refused(trip, Stop(0, TripStopKind.End, Helena)));
-        Assert.Null(Refused(Trip(Load(1, GreatFalls, Spokane)), Stop(0, TripStopKind.Start, Helena), trailer: null));
+        Assert.Null(Refused(Trip(Load(1, GreatFalls, Spokane)), Stop(0, TripStopKind.Start, Helena)));
         var underWay = Trip(Load(1, GreatFalls, Spokane, left: -1));
         Assert.Equal("Trip 413 is under way: it has started in Great Falls MT.", Refused(underWay, Stop(0, TripStopKind.Start, Helena)));
         Assert.Null(Refused(underWay, Stop(0, TripStopKind.End, Helena)));

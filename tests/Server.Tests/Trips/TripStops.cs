@@ -141,10 +141,10 @@ public sealed class TripStops(TestBusiness business) : PlanTest(business)
         Assert.False(sheet["trailerAway"]!.GetValue<bool>());
         Assert.Empty(sheet["warnings"]!.AsArray());
         Assert.True(sheet["visits"]![0]!["leaves"]!.GetValue<string>().CompareTo(Word(sheet["visits"]![1]!["arrives"])) < 0);
-        Assert.Equal("stop.twice", (await Add(owner, trip, "hook", null)).Code);
+        Assert.Equal("trailer.hooked", (await Add(owner, trip, "hook", null)).Code);
         var ids = Ids(sheet);
         Assert.Equal(
-            "order.hook",
+            "trailer.away",
             (await owner.Put($"trips/{trip}/order", new { order = new[] { ids[1], ids[0], ids[2] }, was = ids })).Code
         );
         Assert.Equal(

@@ -6,12 +6,24 @@ namespace SteadyLark.Core.Trips.Loading;
 /// <summary>What goes where on a trip's trailer: orders in compartments, vehicles on decks.</summary>
 public static class TrailerLoading
 {
+    /// <summary>Plans one of a trip's trailers, with what is in it.</summary>
+    /// <inheritdoc cref="Of(IReadOnlyList{Visit}, TripLimits, string, IReadOnlyList{LoadedAt}?, Predicate{TripLeg}?)"/>
+    public static LoadingPlan Of(IReadOnlyList<Visit> visits, Rig rig, TripTrailer? trailer, IReadOnlyList<LoadedAt>? loaded = null) =>
+        Of(visits, rig.Limits(trailer), trailer?.Unit ?? "", loaded, l => rig.Of(l) == trailer);
+
     /// <summary>Plans a trip's trailer. Freight of other kinds is left out, as are trailers without compartments or decks.</summary>
     /// <param name="trailer">Its unit number.</param>
     /// <param name="loaded">Where freight was loaded; it counts for legs that were picked up.</param>
-    public static LoadingPlan Of(IReadOnlyList<Visit> visits, TripLimits limits, string trailer, IReadOnlyList<LoadedAt>? loaded = null)
+    /// <param name="inside">Whether a leg's freight is in this trailer; all of it when null.</param>
+    public static LoadingPlan Of(
+        IReadOnlyList<Visit> visits,
+        TripLimits limits,
+        string trailer,
+        IReadOnlyList<LoadedAt>? loaded = null,
+        Predicate<TripLeg>? inside = null
+    )
     {
-        var lines = Lines(visits, limits.Layout, loaded ?? []);
+        var lines = Lines(visits, limits.Layout, loaded ?? [], inside);
         return lines.Count == 0 ? LoadingPlan.Empty
             : limits.Layout.Compartments.Count > 0 && lines.Where(l => l.Cargo.Bulk is not null).ToList() is { Count: > 0 } orders
                 ? TankLoading.Plan(orders, visits, limits, trailer)
@@ -36,23 +48,29 @@ public static class TrailerLoading
     }
 
     /// <summary>What tells the plans of two orders of visits apart; null when nothing of a trip is placed.</summary>
-    internal static string? Key(IReadOnlyList<Visit> visits) =>
-        visits.Any(v => v.Leg.Cargo.Any(c => c.Bulk is not null || c.Vehicle is not null))
+    /// <param name="inside">Whether a leg's freight is in the trailer that is planned; all of it when null.</param>
+    internal static string? Key(IReadOnlyList<Visit> visits, Predicate<TripLeg>? inside = null) =>
+        visits.Any(v => inside?.Invoke(v.Leg) != false && v.Leg.Cargo.Any(c => c.Bulk is not null || c.Vehicle is not null))
             ? string.Join(
                 ' ',
                 visits
-                    .Where(v => v.Begins || v.Ends || v.Leg.Own?.Kind == TripStopKind.Wash)
+                    .Where(v => v.Leg.Own?.Kind == TripStopKind.Wash || ((v.Begins || v.Ends) && inside?.Invoke(v.Leg) != false))
                     .Select(v => v.Leg.Own is null ? $"{(v.Begins ? '+' : '-')}{v.Leg.LegId}" : "w")
             )
             : null;
 
-    private static List<LoadingLine> Lines(IReadOnlyList<Visit> visits, TrailerLayout layout, IReadOnlyList<LoadedAt> loaded)
+    private static List<LoadingLine> Lines(
+        IReadOnlyList<Visit> visits,
+        TrailerLayout layout,
+        IReadOnlyList<LoadedAt> loaded,
+        Predicate<TripLeg>? inside
+    )
     {
         var at = loaded.ToLookup(l => (l.LegId, l.Line));
         var lines = new List<LoadingLine>();
         for (var i = 0; i < visits.Count; i++)
         {
-            if (!visits[i].Begins || visits[i].Leg.Empty)
+            if (!visits[i].Begins || visits[i].Leg.Empty || inside?.Invoke(visits[i].Leg) == false)
             {
                 continue;
             }

@@ -21,18 +21,25 @@ public sealed record PlaceAfter(IReadOnlyList<LoadedFreight> Freight, decimal Ro
 /// <param name="Axles">What the axle groups carry, for a tank trailer; null for a car hauler.</param>
 public sealed record LoadingAfter(IReadOnlyList<PlaceAfter> Places, AxleWeights? Axles);
 
-/// <summary>What is where on a trip's trailer after each of its visits.</summary>
+/// <summary>What is where on one of a trip's trailers after each of its visits.</summary>
+/// <param name="Trailer">Its unit number.</param>
 /// <param name="Problems">Why not all of it can be loaded, in sentences; then the places are empty.</param>
-public sealed record TripLoading(IReadOnlyList<LoadingPlace> Places, IReadOnlyList<LoadingAfter> After, IReadOnlyList<string> Problems)
+public sealed record TripLoading(
+    string Trailer,
+    IReadOnlyList<LoadingPlace> Places,
+    IReadOnlyList<LoadingAfter> After,
+    IReadOnlyList<string> Problems
+)
 {
     /// <summary>Of a plan; null for a trailer without compartments and decks.</summary>
     /// <param name="visits">How many the trip makes.</param>
-    public static TripLoading? Of(LoadingPlan plan, int visits, TripLimits limits)
+    public static TripLoading? Of(LoadingPlan plan, int visits, TripLimits limits, string trailer)
     {
         var (compartments, decks) = (limits.Layout.Compartments, limits.Layout.Decks);
         return compartments.Count + decks.Count == 0
             ? null
             : new TripLoading(
+                trailer,
                 [
                     .. compartments.Select((c, i) => new LoadingPlace($"{i + 1}", c, null, null, null)),
                     .. decks.Select(d => new LoadingPlace(d.Name, null, d.LengthIn, d.HeightIn, d.PayloadLb)),

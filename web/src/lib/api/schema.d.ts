@@ -3028,6 +3028,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trips/{id}/legs/{leg}/trailer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["putLegInTrailer"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/trips/{id}/dissolve": {
         parameters: {
             query?: never;
@@ -7320,6 +7336,11 @@ export interface components {
             allowLate: boolean;
             /** @description Why the driver may haul between two points of the other country, when it is asked for. */
             cabotageReason?: null | string;
+            /**
+             * Format: int64
+             * @description Which of the trip's trailers it goes in; where it fits best when omitted.
+             */
+            trailerId?: null | number;
         };
         CoverChoices: {
             /** Format: int64 */
@@ -8132,6 +8153,23 @@ export interface components {
         HomeByRequest: {
             at: null | components["schemas"]["Instant"];
         };
+        /** @description One of the trailers behind a truck after a visit, and what is in it. */
+        InTrailer: {
+            /** Format: int64 */
+            trailerId: number;
+            unit: string;
+            /**
+             * Format: int32
+             * @description Inside.
+             */
+            lengthIn: number;
+            /**
+             * Format: int32
+             * @description The heaviest freight, by its payload and the gross weight of the truck with this trailer alone.
+             */
+            mostLb: number;
+            on: components["schemas"]["OnBoard"];
+        };
         /**
          * Format: date-time
          * @description An instant, RFC 3339.
@@ -8432,6 +8470,13 @@ export interface components {
             set: boolean;
             /** @description Whether a driver's pay depends on shares that nobody set. */
             asked: boolean;
+        };
+        LegTrailerRequest: {
+            /**
+             * Format: int64
+             * @description Which of the trip's trailers the load goes in.
+             */
+            trailerId: null | number;
         };
         /** @description A leg as it stands. */
         LegView: {
@@ -9234,6 +9279,8 @@ export interface components {
              * @description Its place in the trip's order, from 1.
              */
             visit: number;
+            /** @description The unit number of the trailer that is hooked or dropped; null at other stops. */
+            trailer: null | string;
         };
         NearAnswer: {
             /** @description As it was resolved. */
@@ -9409,6 +9456,8 @@ export interface components {
             arrivedAt: null | components["schemas"]["Instant"];
             leftAt: null | components["schemas"]["Instant"];
             startsAt: null | components["schemas"]["Instant"];
+            /** @description The unit number of the trailer that is hooked or dropped; null at other stops. */
+            trailer: null | string;
         };
         /** @description A page of a list. */
         PageOfBillRow: {
@@ -9883,6 +9932,13 @@ export interface components {
             /** @description Who takes it; null while no truck does. */
             who: null | string;
         };
+        /** @description A trailer of a trip, and when it is booked for it. */
+        PlanTrailer: {
+            /** Format: int64 */
+            trailerId: number;
+            from: components["schemas"]["Instant"];
+            until: components["schemas"]["Instant"];
+        };
         /** @description A trip on the plan. */
         PlanTrip: {
             /** Format: int64 */
@@ -9898,6 +9954,8 @@ export interface components {
             truckId: number;
             /** Format: int64 */
             trailerId: null | number;
+            /** @description Its trailers, each with its part of the trip. */
+            trailers: components["schemas"]["PlanTrailer"][];
             startedAt: null | components["schemas"]["Instant"];
             endedAt: null | components["schemas"]["Instant"];
             acceptedAt: null | components["schemas"]["Instant"];
@@ -11724,9 +11782,19 @@ export interface components {
             revenue?: components["schemas"]["Money"];
             cost?: null | components["schemas"]["Money"];
             pay?: null | components["schemas"]["Money"];
+            /**
+             * Format: int64
+             * @description The trailer its freight is in; null for a truck alone, as is Trailer, its unit number.
+             */
+            trailerId: null | number;
+            trailer: null | string;
+            /** @description Whether it may go in another of the trip's trailers. */
+            mayChangeTrailer: boolean;
         };
-        /** @description What is where on a trip's trailer after each of its visits. */
+        /** @description What is where on one of a trip's trailers after each of its visits. */
         TripLoading: {
+            /** @description Its unit number. */
+            trailer: string;
             places: components["schemas"]["LoadingPlace"][];
             after: components["schemas"]["LoadingAfter"][];
             /** @description Why not all of it can be loaded, in sentences; then the places are empty. */
@@ -11800,6 +11868,8 @@ export interface components {
             late: string[];
             /** @description Why it cannot ride beside the other loads, in sentences, where it is hauled before or after them instead. */
             notBeside: string[];
+            /** @description The unit number of the trailer it goes in; null for a trip that has one. */
+            trailer: null | string;
         };
         TripOrderRequest: {
             /** @description The trip's visits in their new order: ids of stops, and of transfers below zero. */
@@ -11869,7 +11939,8 @@ export interface components {
             endedAt: null | components["schemas"]["Instant"];
             canceledAt: null | components["schemas"]["Instant"];
             acceptedAt: null | components["schemas"]["Instant"];
-            equipment: null | components["schemas"]["Equipment"];
+            /** @description The one it is assigned, then those it hooks on the way. */
+            trailers: components["schemas"]["TripTrailer"][];
             name: null | string;
             /**
              * Format: int64
@@ -11916,7 +11987,8 @@ export interface components {
             revenue?: components["schemas"]["Money"];
             cost?: null | components["schemas"]["Money"];
             margin?: null | components["schemas"]["Margin"];
-            loading?: null | components["schemas"]["TripLoading"];
+            /** @description What is in the compartments or on the decks of its trailers; none for trailers without them. */
+            loading: components["schemas"]["TripLoading"][];
         };
         TripStopAnswer: {
             /** Format: int64 */
@@ -11967,6 +12039,19 @@ export interface components {
              * @description An instant, RFC 3339.
              */
             startsAt?: string;
+            /**
+             * Format: int64
+             * @description The trailer that is hooked or dropped; the trip's when omitted.
+             */
+            trailerId?: null | number;
+        };
+        /** @description A trailer of a trip. */
+        TripTrailer: {
+            /** Format: int64 */
+            id: number;
+            /** @description Its unit number. */
+            unit: string;
+            equipment: components["schemas"]["Equipment"];
         };
         /** @description A trip by road: its miles, its route, and its expected cost and profit. */
         TripView: {
@@ -12032,6 +12117,8 @@ export interface components {
             empty: boolean;
             /** @description What is on board after it. */
             after: components["schemas"]["OnBoard"];
+            /** @description The trailers behind the truck after it, and what is in each; empty for a trip that has one trailer all the way. */
+            trailers: components["schemas"]["InTrailer"][];
             /** Format: double */
             latitude: number;
             /** Format: double */
@@ -17983,6 +18070,33 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["TripOrderRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TripAnswer"];
+                };
+            };
+        };
+    };
+    putLegInTrailer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                leg: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LegTrailerRequest"];
             };
         };
         responses: {

@@ -6,9 +6,8 @@
   import { ofTrailer, tripStopDone, tripStopLabel } from '$lib/trips/stops';
   import Button from '$ui/Button.svelte';
 
-  /** The driver makes a stop of the trip's own: fuel, scale, hooking the trailer. */
+  /** The driver makes a stop of the trip's own: fuel, scale, hooking a trailer. */
   interface Props {
-    load: Schemas['MyLoad'];
     stop: Schemas['MyTripStop'];
     ondone: () => Promise<void>;
     /** The driver does not stop here. */
@@ -16,7 +15,7 @@
     /** Shown instead until the driver has accepted the trip. */
     before?: import('svelte').Snippet;
   }
-  let { load, stop, ondone, onpassed, before }: Props = $props();
+  let { stop, ondone, onpassed, before }: Props = $props();
   const attempt = new Attempt();
   const trailer = $derived(ofTrailer(stop.kind));
   /** Whether one press does it, without an arrival before. */
@@ -38,7 +37,7 @@
 
 <h1 class="mt-2 text-xl font-bold">{stop.place}</h1>
 <p>{stop.town}</p>
-<p class="mt-1"><b>{tripStopLabel(stop.kind, load.trailer)}</b></p>
+<p class="mt-1"><b>{tripStopLabel(stop.kind, stop.trailer)}</b></p>
 {#if stop.startsAt}<p class="mt-1">{formatLocal(localAt(stop.startsAt, stop.zone))}</p>{/if}
 {#if stop.note}<p class="mt-1">{stop.note}</p>{/if}
 {#if stop.arrivedAt}<p class="text-mute text-sm">you arrived {clockAt(stop.arrivedAt, stop.zone)}</p>{/if}

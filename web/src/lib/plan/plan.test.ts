@@ -8,6 +8,7 @@ import {
   transfersOf,
   loadIdsOf,
   loadsOf,
+  partOf,
   sourceOf,
   labelOf,
   changedTrips,
@@ -60,6 +61,7 @@ const trip = (id: number, driverId: number, begins: number, more: Partial<Trip> 
   codriverId: null,
   truckId: driverId * 10,
   trailerId: driverId * 100,
+  trailers: [{ trailerId: driverId * 100, from: at(begins), until: at(begins + 10) }],
   startedAt: null,
   endedAt: null,
   acceptedAt: null,
@@ -264,4 +266,29 @@ describe('how a location is known', () => {
     expect(sourceOf({ ...seen, source: 'device' })).toBe('reported by its device');
     expect(sourceOf({ ...seen, source: 'trip', trip: '412' })).toBe('last stop of trip 412');
   });
+});
+
+it('shows a trip in the line of each of its trailers, for its part', () => {
+  const change = trip(3, 3, 0, {
+    trailers: [
+      { trailerId: 300, from: at(0), until: at(5) },
+      { trailerId: 301, from: at(5), until: at(10) },
+    ],
+  });
+  const board = {
+    drivers: [driver(3, 'Cal', null, [change])],
+    trailers: [
+      { id: 300, unit: '5300', equipment: 'van' },
+      { id: 301, unit: '5301', equipment: 'van' },
+      { id: 302, unit: '5302', equipment: 'van' },
+    ],
+  } as unknown as Board;
+  const [first, second, none] = rowsOf(board, 'trailers', '').map((r) => r.trips);
+  expect(first.map((t) => [t.visits.map((v) => v.kind), t.ends, t.emptyMiles])).toEqual([[['pickup'], at(5), 40]]);
+  expect(second.map((t) => [t.visits.map((v) => v.kind), t.setsOut, t.emptyMiles])).toEqual([
+    [['delivery'], at(5), null],
+  ]);
+  expect(none).toEqual([]);
+  // One that has its trailer all the way is shown as it is.
+  expect(partOf(one, 100)).toBe(one);
 });

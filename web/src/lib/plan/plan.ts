@@ -64,7 +64,10 @@ export function rowsOf(board: Board, by: By, group: string, changed: Driver[] = 
       .flatMap((d) =>
         ledBy(d).map((trip) => ({ trip, name: [d.name, mateOf(drivers, trip)].filter(Boolean).join(' / ') })),
       )
-      .filter(({ trip }) => (by === 'trucks' ? trip.truckId : trip.trailerId) === unit.id)
+      .filter(({ trip }) =>
+        by === 'trucks' ? trip.truckId === unit.id : trip.trailers.some((t) => t.trailerId === unit.id),
+      )
+      .map((t) => (by === 'trucks' ? t : { ...t, trip: partOf(t.trip, unit.id) }))
       .sort((a, b) => Date.parse(a.trip.setsOut) - Date.parse(b.trip.setsOut));
     return {
       key: `${by}-${unit.id}`,
@@ -77,6 +80,24 @@ export function rowsOf(board: Board, by: By, group: string, changed: Driver[] = 
       drivers: [...new Set(trips.map((t) => t.name))],
     };
   });
+}
+
+/** A trip while it has a trailer: from where that is hooked to where it is dropped. */
+export function partOf(trip: Trip, trailer: number): Trip {
+  const part = trip.trailers.find((t) => t.trailerId === trailer);
+  const at = (v: Schemas['PlanVisit']) => Date.parse(v.arrives);
+  const visits = part
+    ? trip.visits.filter((v) => at(v) >= Date.parse(part.from) && at(v) < Date.parse(part.until))
+    : trip.visits;
+  return !part || visits.length === 0 || visits.length === trip.visits.length
+    ? trip
+    : {
+        ...trip,
+        setsOut: Date.parse(part.from) > Date.parse(trip.setsOut) ? part.from : trip.setsOut,
+        ends: Date.parse(part.until) < Date.parse(trip.ends) ? part.until : trip.ends,
+        emptyMiles: visits[0] === trip.visits[0] ? trip.emptyMiles : null,
+        visits,
+      };
 }
 
 /** A driver's trips without those on which they are the co-driver, so that a team's trip counts once. */

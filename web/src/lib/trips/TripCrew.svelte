@@ -2,6 +2,7 @@
   import type { Schemas } from '$lib/api/client';
   import { figure } from '$lib/money';
   import Button from '$ui/Button.svelte';
+  import { trailersOf } from './visits';
 
   /** A trip's truck, trailer and drivers, with what each is paid. */
   interface Props {
@@ -16,7 +17,7 @@
 </script>
 
 <p class="text-mute text-sm">
-  truck {trip.truck}{trip.trailer ? ` · trailer ${trip.trailer}` : ''}{!team && trip.driverPhone
+  truck {trip.truck}{trip.trailers.length ? ` · ${trailersOf(trip)}` : ''}{!team && trip.driverPhone
     ? ` · ${trip.driverPhone}`
     : ''}
 </p>

@@ -3,14 +3,17 @@
   import Part from '$ui/Part.svelte';
   import { feet } from './visits';
 
-  /** What is in each compartment, or on each deck, after each visit. */
-  let { sheet }: { sheet: Schemas['TripSheet'] } = $props();
-  const loading = $derived(sheet.loading);
-  const tank = $derived(loading?.places.some((p) => p.gallons !== null) ?? false);
+  /** What is in each compartment of a trailer, or on each of its decks, after each visit. */
+  interface Props {
+    sheet: Schemas['TripSheet'];
+    loading: Schemas['TripLoading'];
+  }
+  let { sheet, loading }: Props = $props();
+  const tank = $derived(loading.places.some((p) => p.gallons !== null));
   const amount = (n: number) => n.toLocaleString('en-US');
   /** Each load has a shade of its own; its number stands below, so that no shade is needed to read it. */
   const loads = $derived([
-    ...new Set((loading?.after ?? []).flatMap((a) => a.places.flatMap((p) => p.freight.map((f) => f.load)))),
+    ...new Set(loading.after.flatMap((a) => a.places.flatMap((p) => p.freight.map((f) => f.load)))),
   ]);
   const fills = ['bg-lark/25', 'bg-ink/15', 'bg-lark/45', 'bg-ink/30', 'bg-lark/10', 'bg-ink/45'];
   const fill = (load: string) => fills[loads.indexOf(load) % fills.length];
@@ -28,13 +31,15 @@
   /** Visits that change nothing on the trailer are left out. */
   const rows = $derived(
     sheet.visits
-      .map((visit, i) => ({ visit, after: loading?.after[i] }))
+      .map((visit, i) => ({ visit, after: loading.after[i] }))
       .filter((r) => !r.visit.own || r.visit.own.kind === 'wash'),
   );
 </script>
 
-{#if loading && (loads.length > 0 || loading.problems.length > 0)}
-  <Part title={tank ? 'Compartments' : 'Decks'}>
+{#if loads.length > 0 || loading.problems.length > 0}
+  <Part
+    title={`${tank ? 'Compartments' : 'Decks'}${sheet.trip.trailers.length > 1 ? ` of trailer ${loading.trailer}` : ''}`}
+  >
     {#each loading.problems as said (said)}<p class="text-ember-word text-sm" role="alert">{said}</p>{/each}
     {#if loading.problems.length === 0}
       <div class="overflow-x-auto">

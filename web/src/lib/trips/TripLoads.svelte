@@ -28,6 +28,19 @@
       );
       await onchanged();
     });
+  const put = (l: Schemas['TripLoad'], trailerId: number) =>
+    take(
+      api.PUT('/api/trips/{id}/legs/{leg}/trailer', {
+        params: { path: { id: sheet.trip.id, leg: l.legId } },
+        body: { trailerId },
+      }),
+    );
+  const move = (l: Schemas['TripLoad'], trailerId: number) =>
+    attempt.run(async () => {
+      const done = await put(l, trailerId);
+      showDone(`${done.summary}.`, () => put(l, l.trailerId!));
+      await onchanged();
+    });
 </script>
 
 <Part title="Loads on this trip">
@@ -37,6 +50,16 @@
         <a class="text-lark fig font-bold underline" href="/load/{l.loadId}">{l.load}</a>
         <span>{l.customer}</span>
         <span class="text-mute block truncate text-sm">{l.lane.replace(' to ', ' → ')} · {l.state}</span>
+        {#if sheet.trip.trailers.length > 1}<span class="block text-sm"
+            >in trailer <b class="fig">{l.trailer}</b>
+            {#if may && l.mayChangeTrailer}{#each sheet.trip.trailers.filter((t) => t.id !== l.trailerId) as t (t.id)}<Button
+                  small
+                  look="quiet"
+                  busy={attempt.busy}
+                  aria-label="Put {l.load} in trailer {t.unit}"
+                  onclick={() => move(l, t.id)}>Put in {t.unit}</Button
+                >{/each}{/if}</span
+          >{/if}
       </span>
       <span class="fig shrink-0 text-right text-sm">
         {#if l.revenue}{figure(l.revenue)}{/if}

@@ -89,7 +89,7 @@
             <span class="text-mute block text-sm">
               {#if of === 'load'}{formatLocal(localAt(o.from, o.zone))} · {o.weightLb?.toLocaleString('en-US') ?? '?'} lb{o.pallets
                   ? `, ${o.pallets} pallets`
-                  : ''}<br />{/if}{difference(o.addedMiles, o.addedTime)}
+                  : ''}<br />{/if}{difference(o.addedMiles, o.addedTime)}{o.trailer ? `, in trailer ${o.trailer}` : ''}
             </span>
           </span>
           <span class="shrink-0 text-right text-sm">

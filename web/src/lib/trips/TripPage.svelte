@@ -24,7 +24,7 @@
   import TripOffers from './TripOffers.svelte';
   import TripStopForm from './TripStopForm.svelte';
   import Visits from './Visits.svelte';
-  import { capacity, difference } from './visits';
+  import { capacity, difference, trailersOf } from './visits';
 
   /** A trip: its visits in order, what is on board after each, its loads, miles and money; open loads that fit it. */
   let { id }: { id: number } = $props();
@@ -173,7 +173,9 @@
     <div>
       <Part title="Visits">
         {#snippet aside()}<span class="text-mute text-sm"
-            >trailer holds {capacity(shown)}, {shown.mostLb.toLocaleString('en-US')} lb</span
+            >{shown.trip.trailers.length > 1
+              ? trailersOf(shown.trip)
+              : `trailer holds ${capacity(shown)}, ${shown.mostLb.toLocaleString('en-US')} lb`}</span
           >{/snippet}
         <Visits
           sheet={shown}
@@ -199,7 +201,7 @@
           {:else}<p class="mt-2"><Button small onclick={() => (adding = true)}>Add a stop</Button></p>{/if}
         {/if}
       </Part>
-      <TripLoading sheet={shown} />
+      {#each shown.loading as loading (loading.trailer)}<TripLoading sheet={shown} {loading} />{/each}
       <TripExpenses {sheet} onchanged={load} />
     </div>
     <div>

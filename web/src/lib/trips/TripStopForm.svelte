@@ -3,14 +3,15 @@
   import type { Where } from '$lib/companies/find';
   import WherePicker from '$lib/companies/WherePicker.svelte';
   import { Attempt } from '$lib/state/attempt.svelte';
-  import { showDone } from '$lib/state/messages.svelte';
+  import { showDone, showError } from '$lib/state/messages.svelte';
   import Choice from '$ui/Choice.svelte';
   import InnerForm from '$ui/InnerForm.svelte';
   import { session } from '$lib/state/session.svelte';
+  import { equipmentLabels } from '$lib/loads/labels';
   import { instantOf, type Local } from '$lib/time/when';
   import TextField from '$ui/TextField.svelte';
   import WhenField from '$ui/WhenField.svelte';
-  import { tripStopLabel, tripStopLabels } from './stops';
+  import { ofTrailer, tripStopLabels } from './stops';
 
   /** Adds a stop of the trip's own where it adds the fewest miles. */
   interface Props {
@@ -28,12 +29,23 @@
   let minutes = $state('');
   let starts = $state<Local | null>(null);
   let note = $state('');
+  // svelte-ignore state_referenced_locally -- where it begins
+  let trailer = $state(String(trip.trailerId ?? ''));
+  let fleet = $state<Schemas['TrailerRow'][]>([]);
+  void take(api.GET('/api/fleet')).then((f) => (fleet = f.trailers.filter((t) => t.active)), showError);
+  /** Any trailer can be hooked; one that the trip has can be dropped. */
+  const trailers = $derived(
+    (kind === 'hook' ? fleet : trip.trailers).map((t) => ({
+      value: String(t.id),
+      label: `${t.unit}, ${equipmentLabels[t.equipment ?? ''] ?? ''}`,
+    })),
+  );
+  $effect(() => {
+    if (kind === 'drop' && !trip.trailers.some((t) => String(t.id) === trailer)) trailer = String(trip.trailerId ?? '');
+  });
   const late = $derived(attempt.at('allowLate'));
   const kinds = $derived(
-    (Object.keys(tripStopLabels) as Schemas['TripStopKind'][]).map((k) => ({
-      value: k,
-      label: tripStopLabel(k, trip.trailer),
-    })),
+    (Object.keys(tripStopLabels) as Schemas['TripStopKind'][]).map((k) => ({ value: k, label: tripStopLabels[k] })),
   );
   const send = () =>
     attempt.run(async () => {
@@ -47,6 +59,7 @@
             minutes: minutes.trim() ? Math.round(Number(minutes)) : null,
             note: note || null,
             allowLate: !!late,
+            ...(ofTrailer(kind) && trailer ? { trailerId: Number(trailer) } : {}),
             ...(kind === 'start' && starts ? { startsAt: instantOf(starts, session.zone) } : {}),
           },
         }),
@@ -73,6 +86,13 @@
       placeholder={kind === 'hook' ? 'Where the trailer is' : undefined}
       problem={attempt.at('placeId')}
     />
+    {#if ofTrailer(kind) && trip.trailers.length}<Choice
+        class="col-span-2"
+        label="Trailer"
+        bind:value={trailer}
+        options={trailers}
+        problem={attempt.at('trailerId')}
+      />{/if}
     {#if kind === 'start'}<WhenField
         class="col-span-2"
         label="Start time"
@@ -87,7 +107,7 @@
       problem={attempt.at('minutes')}
     />
     <TextField
-      class={kind === 'start' ? 'col-span-1' : 'col-span-3'}
+      class={kind === 'start' || ofTrailer(kind) ? 'col-span-1' : 'col-span-3'}
       label="Note"
       bind:value={note}
       maxlength={200}

@@ -50,7 +50,7 @@
   };
   const what = (v: Schemas['TripVisit']) =>
     v.own
-      ? tripStopLabel(v.own.kind, sheet.trip.trailer).replace(/^./, (first) => first.toLowerCase())
+      ? tripStopLabel(v.own.kind, v.own.trailer).replace(/^./, (first) => first.toLowerCase())
       : v.id < 0
         ? v.kind === 'pickup'
           ? 'take over'
@@ -61,8 +61,8 @@
   const filled = (v: Schemas['TripVisit']) =>
     v.after.floorIn === null
       ? v.after.loads.length
-        ? sheet.loading
-          ? Math.min(100, (v.after.weightLb / sheet.mostLb) * 100)
+        ? sheet.loading.length || v.trailers.length
+          ? Math.min(100, (v.after.weightLb / (v.after.weightLb + Math.max(0, v.after.roomLb))) * 100)
           : 100
         : 0
       : Math.min(100, (v.after.floorIn / sheet.lengthIn) * 100);
@@ -141,6 +141,12 @@
           ><span class="bg-lark block h-full" style:width="{filled(v)}%"></span></span
         >
         <span class="fig mt-1 block">{aboard(v.after)}</span>
+        {#each v.trailers as t (t.trailerId)}<span class="text-mute block"
+            ><b class="fig text-ink">{t.unit}</b>
+            {aboard(t.on)}{t.on.roomIn !== null && t.on.loads.length
+              ? `, ${feet(Math.max(0, t.on.roomIn))} left`
+              : ''}</span
+          >{/each}
         {#if v.after.loads.length > 0 && v.after.roomIn !== null}<span class="text-mute block"
             >{feet(v.after.floorIn ?? 0)} of floor, {feet(Math.max(0, v.after.roomIn))} left</span
           >{/if}

@@ -16,7 +16,7 @@ export const tripStopLabels: Record<Kind, string> = {
   end: 'End',
 };
 
-/** Whether the trip's trailer is hooked or dropped there. */
+/** Whether a trailer is hooked or dropped there. */
 export const ofTrailer = (kind: Kind) => kind === 'hook' || kind === 'drop';
 
 /** What a stop is for, with the trailer it is about: Hook trailer 5312. */

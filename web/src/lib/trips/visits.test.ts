@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { aboard, capacity, difference, feet, moved } from './visits';
+import { aboard, capacity, difference, feet, moved, trailersOf } from './visits';
 
 const visits = [
   { id: 1, reached: true },
@@ -47,11 +47,20 @@ describe('words of a trip', () => {
 it('says what a trailer holds: gallons, decks, or feet of floor', () => {
   const place = { name: '1', gallons: null, lengthIn: 600, heightIn: 70, payloadLb: 14_000 };
   const trailer = (places: object[] | null) =>
-    ({ lengthIn: 636, loading: places && { places, after: [], problems: [] } }) as unknown as Parameters<
+    ({ lengthIn: 636, loading: places ? [{ places, after: [], problems: [] }] : [] }) as unknown as Parameters<
       typeof capacity
     >[0];
   expect(capacity(trailer(null))).toBe('53 ft');
   expect(capacity(trailer([place]))).toBe('1 deck');
   expect(capacity(trailer([place, place]))).toBe('2 decks');
   expect(capacity(trailer([{ gallons: 1_900 }, { gallons: 1_300 }]))).toBe('3,200 gal');
+});
+
+it('names the trailers of a trip', () => {
+  const trip = (...units: string[]) =>
+    ({ trailers: units.map((unit, id) => ({ id, unit, equipment: 'van' })) }) as Parameters<typeof trailersOf>[0];
+  expect(trailersOf(trip())).toBe('');
+  expect(trailersOf(trip('5312'))).toBe('trailer 5312');
+  expect(trailersOf(trip('2801', '2802'))).toBe('trailers 2801 and 2802');
+  expect(trailersOf(trip('2801', '2802', '5312'))).toBe('trailers 2801, 2802 and 5312');
 });

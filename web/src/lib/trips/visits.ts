@@ -22,7 +22,7 @@ export function difference(miles: number, minutes: number): string {
 
 /** What a trip's trailer holds besides weight: gallons, decks, or feet of floor. */
 export function capacity(sheet: Pick<Schemas['TripSheet'], 'loading' | 'lengthIn'>): string {
-  const places = sheet.loading?.places ?? [];
+  const places = sheet.loading[0]?.places ?? [];
   const gallons = places.reduce((sum, p) => sum + (p.gallons ?? 0), 0);
   return gallons
     ? `${gallons.toLocaleString('en-US')} gal`
@@ -30,6 +30,14 @@ export function capacity(sheet: Pick<Schemas['TripSheet'], 'loading' | 'lengthIn
       ? `${places.length} ${places.length === 1 ? 'deck' : 'decks'}`
       : feet(sheet.lengthIn);
 }
+
+/** A trip's trailers by their unit numbers: trailer 5312, or trailers 2801 and 2802. */
+export const trailersOf = (trip: Pick<Schemas['TripRow'], 'trailers'>) => {
+  const units = trip.trailers.map((t) => t.unit);
+  return units.length < 2
+    ? units.map((u) => `trailer ${u}`).join('')
+    : `trailers ${units.slice(0, -1).join(', ')} and ${units[units.length - 1]}`;
+};
 
 /** What is on board, in a few words. */
 export function aboard(on: Schemas['OnBoard']): string {

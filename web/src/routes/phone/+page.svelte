@@ -166,7 +166,6 @@
           {@render trip(current)}
           {#if own}
             <TripStopStep
-              load={current}
               stop={own}
               ondone={load}
               onpassed={() => passed.push(own.id)}
