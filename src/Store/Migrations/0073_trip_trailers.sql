@@ -55,6 +55,8 @@ create trigger trailer_follows_trip before update on trip_trailers for each row 
 create trigger trailer_follows_trip_from_the_first before insert on trip_trailers for each row
     when (new.scheduled is null) execute function trailer_follows_trip();
 
+update trip_trailers set seq = seq where from_at is not null or until_at is not null;
+
 create function trailers_of_new_trips() returns trigger language plpgsql as $$
 begin
     insert into trip_trailers (trip_id, trailer_id, seq, scheduled, started_at, ended_at, canceled_at)

@@ -114,6 +114,7 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
         _ = (await owner.Post($"loads/{covered}/cover/driver", business.Crew("lena"))).Ok;
         var onTrip = (await owner.Get($"loads/{covered}")).Ok["sheet"]!["load"]!;
         var stop = onTrip["stops"]![0]!["id"]!.GetValue<long>();
+        var ridden = (await owner.Get($"loads/{covered}")).Ok["sheet"]!["legs"]![0]!["id"]!.GetValue<long>();
         var (trip, order) = (
             onTrip["tripId"]!.GetValue<long>(),
             onTrip["stops"]!.AsArray().Select(s => s!["id"]!.GetValue<long>()).ToArray()
@@ -787,6 +788,7 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             [$"POST /api/loads/{booked}/cover/trip"] = Node(new { tripId = trip, cabotageReason = "none" }),
             [$"POST /api/trips/{trip}/preview"] = Node(new { order }),
             [$"PUT /api/trips/{trip}/order"] = Node(new { order, was = order }),
+            [$"PUT /api/trips/{trip}/legs/{ridden}/trailer"] = Node(new { trailerId = business.Ids["lena trailer"] }),
             [$"PUT /api/trips/{trip}/name"] = Node(new { name = "Friday round", number = "F-12" }),
             [$"PUT /api/trips/{trip}/codriver"] = Node(
                 new
