@@ -17,12 +17,13 @@ export const driverOf = async (page: Page, load: number) =>
   (await get<{ sheet: { load: { who: string | null } } }>(page, `loads/${load}`)).sheet.load.who;
 
 /**
- * An open load that two drivers with the right trailer can take, the best one overall, and the plan.
+ * An open load that is not split and that two drivers with the right trailer can take, the best one overall, and the plan.
  * @param idle Whether the best one has no trip under way or ahead.
  */
 export async function assignable(page: Page, idle = false) {
   const board = await plan(page);
-  for (const leg of board.open.filter((l) => l.leg === 1)) {
+  const whole = board.open.filter((l) => board.open.filter((o) => o.loadId === l.loadId).length === 1);
+  for (const leg of whole.filter((l) => l.leg === 1)) {
     const { drivers } = await get<{ drivers?: { driverId: number; name: string; blocked: string | null }[] }>(
       page,
       `loads/${leg.loadId}/choices`,

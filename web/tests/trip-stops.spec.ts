@@ -73,7 +73,8 @@ test('a trailer that was seen elsewhere is hooked there first', async ({ browser
   ).toBeVisible();
   await page.getByRole('button', { name: 'Add a stop' }).click();
   const stop = page.getByRole('group', { name: /^Add a stop to trip/ });
-  await expect(stop.getByLabel('Stop', { exact: true })).toContainText(`Hook trailer ${trailer}`);
+  await expect(stop.getByLabel('Stop', { exact: true })).toContainText('Hook trailer');
+  await expect(stop.getByLabel('Trailer', { exact: true })).toContainText(trailer);
   await pick(page, 'Where', 'Helena MT');
   await page.getByRole('button', { name: 'Add stop' }).click();
   await expect(stop.getByText(`Trailer ${trailer} is not in Helena MT: it was in Bozeman MT`)).toBeVisible();
@@ -89,6 +90,95 @@ test('a trailer that was seen elsewhere is hooked there first', async ({ browser
   await expect(first).toContainText(`Bozeman MT hook trailer ${trailer}`);
   await expect(page.getByText('add a stop to hook it')).toBeHidden();
   await dissolve(page);
+});
+
+test('a trip drops its trailer and goes on with another one', async ({ browser }) => {
+  const page = await as(browser, 'ines');
+  await tripPage(page, true);
+  const crew = page.getByText(/^truck \d+ · trailer/);
+  const own = /trailer (\d+)/.exec((await crew.textContent())!)![1];
+  const visits = page.getByRole('list', { name: /^Visits of trip/ }).getByRole('listitem');
+  const before = await visits.count();
+  const last = (await visits.last().locator('[data-visit]').textContent())!;
+  const { trailers } = await get<{ trailers: { unit: string; source: string; trip: string | null }[] }>(
+    page,
+    'fleet/locations',
+  );
+  const { drivers } = await get<{ drivers: { trips: { trailers: { trailerId: number }[] }[] }[] }>(
+    page,
+    'plan?days=14',
+  );
+  const fleet = await get<{ trailers: { id: number; unit: string; lengthIn: number | null }[] }>(page, 'fleet');
+  const used = drivers.flatMap((d) => d.trips.flatMap((t) => t.trailers.map((x) => x.trailerId)));
+  const other = fleet.trailers.find(
+    (t) =>
+      !used.includes(t.id) && t.lengthIn === null && trailers.some((s) => s.unit === t.unit && s.source === 'person'),
+  )!.unit;
+
+  const form = page.getByRole('group', { name: /^Add a stop to trip/ });
+  const add = async () => {
+    await page.keyboard.press('Control+Enter');
+    const anyway = page.getByRole('button', { name: 'Add stop anyway' });
+    await expect(form.or(anyway)).toBeVisible();
+    if (await anyway.isVisible().catch(() => false)) await anyway.click();
+  };
+  // Two long trailers cannot be pulled at a time.
+  await page.getByRole('button', { name: 'Add a stop' }).click();
+  await select(form, 'Stop', 'Hook trailer');
+  await select(form, 'Trailer', new RegExp(`^${other},`));
+  await add();
+  await expect(page.getByText('two trailers may be 28 ft 6 in long each without a permit')).toBeVisible();
+
+  await select(form, 'Stop', 'Drop trailer');
+  await expect(form.getByLabel('Trailer', { exact: true })).toContainText(own);
+  await pick(page, 'Where', last);
+  await page.keyboard.press('Control+Enter');
+  await expect(visits).toHaveCount(before + 1);
+  await page.getByRole('button', { name: 'Add a stop' }).click();
+  await select(form, 'Stop', 'Hook trailer');
+  await select(form, 'Trailer', new RegExp(`^${other},`));
+  await page.keyboard.press('Control+Enter');
+  await expect(visits).toHaveCount(before + 2);
+  await expect(visits.last()).toContainText(`hook trailer ${other}`);
+  await expect(crew).toContainText(`trailers ${own} and ${other}`);
+
+  // The plan has the trip in the lines of both.
+  const trip = page.url();
+  await page.goto('/plan?by=trailers&days=14');
+  for (const unit of [own, other])
+    await expect(
+      page
+        .getByRole('row')
+        .filter({ hasText: `Trailer ${unit}` })
+        .getByRole('button', { name: /^Trip \d+/ })
+        .last(),
+    ).toBeVisible();
+  await page.goto(trip);
+  await visits.last().getByRole('button', { name: 'Remove' }).click();
+  await expect(crew).toHaveText(new RegExp(`trailer ${own}\\b(?! and)`));
+  await dissolve(page);
+});
+
+test('two pups have a load each, and one cannot take both', async ({ browser }) => {
+  const page = await as(browser, 'ines');
+  const { drivers } = await get<{
+    drivers: { trips: { id: number; trailers: { trailerId: number }[] }[] }[];
+  }>(page, 'plan?days=14');
+  const { trailers } = await get<{ trailers: { id: number; unit: string }[] }>(page, 'fleet');
+  const pups = trailers.filter((t) => ['2801', '2802'].includes(t.unit)).map((t) => t.id);
+  const trip = drivers
+    .flatMap((d) => d.trips)
+    .find((t) => t.trailers.length === 2 && t.trailers.every((x) => pups.includes(x.trailerId)))!;
+  await page.goto(`/trip/${trip.id}`);
+  await expect(page.getByText('trailers 2801 and 2802').first()).toBeVisible();
+  const visits = page.getByRole('list', { name: /^Visits of trip/ }).getByRole('listitem');
+  await expect(visits.filter({ hasText: /2801\s*19,600 lb/ }).filter({ hasText: /2802\s*16,900 lb/ })).not.toHaveCount(
+    0,
+  );
+  await page.getByRole('button', { name: /^Put \d+ in trailer 2801/ }).click();
+  await expect(page.getByRole('alert').filter({ hasText: 'lb more than trailer 2801 may carry' })).toBeVisible();
+  await visits.filter({ hasText: 'hook trailer 2802' }).getByRole('button', { name: 'Remove' }).click();
+  await expect(page.getByText(/goes in trailer 2802, which is not behind the truck/).first()).toBeVisible();
 });
 
 test('a co-driver is put on a trip with a share of the work, and taken off', async ({ browser }) => {

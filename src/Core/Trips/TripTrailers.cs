@@ -156,9 +156,22 @@ public static class TripTrailers
         static Instant Done(Visit v) => (v.Stop.Left ?? v.Stop.Arrived ?? v.Stop.Delivered)!.Value;
     }
 
-    /// <summary>The last visit at which a trip drops a trailer; null when it does not.</summary>
-    public static Visit? DroppedAt(IReadOnlyList<Visit> visits, Rig rig, TripTrailer trailer) =>
-        visits.LastOrDefault(v => Changes(v, rig).Any(c => !c.Hooks && c.TrailerId == trailer.Id));
+    /// <summary>The stop at which a trip drops a trailer that it hooks again there; null when it is hooked where it is before the trip.</summary>
+    /// <param name="where">Where it is to be hooked; null for where it is.</param>
+    /// <param name="before">Where it is before the trip; null when unknown.</param>
+    public static Visit? HookedAgainAt(IReadOnlyList<Visit> visits, Rig rig, TripTrailer trailer, GeoPoint? where, UnitStand? before)
+    {
+        var own = visits.Where(v => v.Leg.Own is not null && Changes(v, rig).Any(c => c.TrailerId == trailer.Id)).ToList();
+        return
+            own.LastOrDefault(v => v.Leg.Own!.Kind == TripStopKind.Drop) is { } dropped
+            && (
+                before is null
+                || own.Any(v => v.Leg.Own!.Kind == TripStopKind.Hook)
+                || (where is { } at && GreatCircle.Miles(dropped.Stop.Point, at) <= UnitStand.NearMiles && !before.IsAt(at))
+            )
+            ? dropped
+            : null;
+    }
 
     /// <summary>The last visit at which a trailer is hooked or dropped, or has freight in it; below 0 without one.</summary>
     /// <param name="trailer">Null for the one the trip is assigned.</param>

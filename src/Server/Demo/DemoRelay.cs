@@ -1,10 +1,7 @@
 using NodaTime;
-using SteadyLark.Core.Loads;
 using SteadyLark.Core.Places;
-using SteadyLark.Core.Pricing;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Covering;
-using SteadyLark.Server.Loads;
 using SteadyLark.Server.Places;
 using SteadyLark.Server.Trips;
 using SteadyLark.Store.Basics;
@@ -67,7 +64,8 @@ internal static class DemoRelay
         var loads = new List<LoadRow>();
         foreach (var (customer, to) in new[] { one, other })
         {
-            var load = await Book(w, cast, customer, to, loads.Count);
+            var i = loads.Count;
+            var load = await DemoShared.Truckload(w, cast, customer, to, $"RT {7120 + (i * 3)}", 1, 20 + (i * 2), 31_000 + (i * 2_400));
             if (await DemoShared.Cover(w, cover, load, vans, drivers) is null)
             {
                 return false;
@@ -94,38 +92,5 @@ internal static class DemoRelay
                 }
             )
         ).Ok;
-    }
-
-    /// <summary>Picked up tomorrow in the morning, delivered the day after.</summary>
-    private static async Task<long> Book(CommandContext w, DemoCast cast, int customer, long to, int i)
-    {
-        var (data, id, from) = cast.Customers[customer];
-        var day = w.Now.InZone(w.Zone).Date.PlusDays(1);
-        var booked = await LoadCommands.Book(
-            w,
-            new LoadRequest(
-                id,
-                $"RT {7120 + (i * 3)}",
-                Equipment.Van,
-                [
-                    new StopRequest(StopKind.Pickup, from, day + new LocalTime(7, 0), day + new LocalTime(15, 0), null),
-                    new StopRequest(
-                        StopKind.Delivery,
-                        to,
-                        day.PlusDays(1) + new LocalTime(7, 0),
-                        day.PlusDays(1) + new LocalTime(15, 0),
-                        null
-                    ),
-                ],
-                [new FreightRequest(data.Freight, null, 20 + (i * 2), 31_000 + (i * 2_400), null, 48, 40, 60)],
-                [
-                    new ChargeRequest(ChargeKind.LineHaul, null, null, ChargeBasis.PerMile, 2.35m),
-                    new ChargeRequest(ChargeKind.FuelSurcharge, null, null, ChargeBasis.PerMile, 0.45m),
-                ],
-                null,
-                false
-            )
-        );
-        return booked.Value.Id;
     }
 }

@@ -21,6 +21,9 @@ internal static class DemoShared
 
     private const int Together = 3;
 
+    /// <summary>So many drivers nearby are asked for a load.</summary>
+    private const int Nearest = 12;
+
     public static async Task Write(CoverCommands cover, CommandContext w, DemoCast cast)
     {
         var desk = w.At(w.Now, cast.Staff["ines"]);
@@ -33,7 +36,17 @@ internal static class DemoShared
         var loads = new List<long>();
         for (var i = 0; i < Sizes.Length; i++)
         {
-            loads.Add(await Book(desk, cast, rates, origins[i % origins.Count], destinations[i % destinations.Count], i));
+            loads.Add(
+                await Book(
+                    desk,
+                    cast,
+                    rates.Id,
+                    origins[i % origins.Count],
+                    destinations[i % destinations.Count],
+                    $"LTL {4410 + (i * 7)}",
+                    Sizes[i]
+                )
+            );
         }
 
         // Without a driver nearby they all wait for a truck.
@@ -44,10 +57,13 @@ internal static class DemoShared
                 _ = await TripCommands.Add(desk, load, null, new CoverByTripRequest(trip));
             }
         }
+
+        await DemoTrailers.Write(cover, desk, cast, rates.Id, origins, destinations);
     }
 
+    /// <summary>Van trailers of the usual length.</summary>
     internal static async Task<List<TrailerRow>> Vans(CommandContext w) =>
-        (await FleetStore.Trailers(w.Db)).Where(t => t is { Active: true, Equipment: Equipment.Van }).ToList();
+        (await FleetStore.Trailers(w.Db)).Where(t => t is { Active: true, Equipment: Equipment.Van, LengthIn: null }).ToList();
 
     /// <summary>A rate table with usual proportions: the rates rise with distance and class, and fall with weight.</summary>
     private static async Task<ClassRates> Rates(CommandContext w)
@@ -125,10 +141,18 @@ internal static class DemoShared
     private static GeoPoint Point(DemoCast cast, long place) => cast.Known[place].Point;
 
     /// <summary>Picked up tomorrow in the morning, delivered in the afternoon or, farther away, the day after.</summary>
-    private static async Task<long> Book(CommandContext w, DemoCast cast, ClassRates rates, int customer, long to, int i)
+    internal static async Task<long> Book(
+        CommandContext w,
+        DemoCast cast,
+        long rates,
+        int customer,
+        long to,
+        string reference,
+        (int Pallets, int Pounds) size
+    )
     {
         var (data, id, from) = cast.Customers[customer];
-        var (pallets, pounds) = Sizes[i];
+        var (pallets, pounds) = size;
         var day = w.Now.InZone(w.Zone).Date.PlusDays(1);
         var miles = Routing.Roads.Between(Point(cast, from), Point(cast, to)).WholeMiles;
         var until = day.PlusDays(miles < 250 ? 0 : 1);
@@ -136,7 +160,7 @@ internal static class DemoShared
             w,
             new LoadRequest(
                 id,
-                $"LTL {4410 + (i * 7)}",
+                reference,
                 Equipment.Van,
                 [
                     new StopRequest(StopKind.Pickup, from, day + new LocalTime(7, 0), day + new LocalTime(14, 0), null),
@@ -150,8 +174,50 @@ internal static class DemoShared
                 ],
                 [new FreightRequest(data.Freight, null, pallets, pounds, null, 48, 40, 60)],
                 [
-                    new ChargeRequest(ChargeKind.LineHaul, null, null, ChargeBasis.ByClass, ClassRatesId: rates.Id),
-                    new ChargeRequest(ChargeKind.FuelSurcharge, null, null, ChargeBasis.Percent, rates.SurchargePercent),
+                    new ChargeRequest(ChargeKind.LineHaul, null, null, ChargeBasis.ByClass, ClassRatesId: rates),
+                    new ChargeRequest(ChargeKind.FuelSurcharge, null, null, ChargeBasis.Percent, 21.5m),
+                ],
+                null,
+                false
+            )
+        );
+        return booked.Value.Id;
+    }
+
+    /// <summary>Books a full van, picked up so many days from today in the morning and delivered the day after.</summary>
+    internal static async Task<long> Truckload(
+        CommandContext w,
+        DemoCast cast,
+        int customer,
+        long to,
+        string reference,
+        int days,
+        int pallets,
+        int pounds
+    )
+    {
+        var (data, id, from) = cast.Customers[customer];
+        var day = w.Now.InZone(w.Zone).Date.PlusDays(days);
+        var booked = await LoadCommands.Book(
+            w,
+            new LoadRequest(
+                id,
+                reference,
+                Equipment.Van,
+                [
+                    new StopRequest(StopKind.Pickup, from, day + new LocalTime(7, 0), day + new LocalTime(15, 0), null),
+                    new StopRequest(
+                        StopKind.Delivery,
+                        to,
+                        day.PlusDays(1) + new LocalTime(7, 0),
+                        day.PlusDays(1) + new LocalTime(15, 0),
+                        null
+                    ),
+                ],
+                [new FreightRequest(data.Freight, null, pallets, pounds, null, 48, 40, 60)],
+                [
+                    new ChargeRequest(ChargeKind.LineHaul, null, null, ChargeBasis.PerMile, 2.35m),
+                    new ChargeRequest(ChargeKind.FuelSurcharge, null, null, ChargeBasis.PerMile, 0.45m),
                 ],
                 null,
                 false
@@ -176,6 +242,7 @@ internal static class DemoShared
         var drivers = (await FleetStore.Choices(w.Db, w.Now, row.Stops[0].UntilAt!.Value))
             .Where(d => d.FreeLatitude is not null && d.LastTruckId is not null && only?.Contains(d.Id) != false)
             .OrderBy(d => GreatCircle.Miles(from, new GeoPoint(d.FreeLatitude!.Value, d.FreeLongitude!.Value)))
+            .Take(Nearest)
             .ToList();
         var stands = await LocationStore.Trailers(w.Db);
         foreach (var driver in drivers)
@@ -186,20 +253,20 @@ internal static class DemoShared
                 : stands.TryGetValue(van.Id, out var at) && at.Source == StandSource.Person
                     ? GreatCircle.Miles(free, at.Point) + GreatCircle.Miles(at.Point, from)
                 : double.MaxValue;
-            foreach (var van in trailers.OrderBy(Away).Take(6))
+            foreach (var van in trailers.OrderBy(Away).Take(3))
             {
+                var saved = await w.Save();
+                var hooks = van.Id != driver.LastTrailerId || (stands.TryGetValue(van.Id, out var at) && !at.IsAt(free));
                 if (
                     (await cover.ByDriver(w, load, null, new CoverByDriverRequest(driver.Id, driver.LastTruckId, van.Id))).Ok
                     && (await LoadReads.ByIds(w.Db, [load]))[0].TripId is { } trip
+                    && (!hooks || (await TripStopCommands.Add(w, trip, new TripStopRequest(TripStopKind.Hook, null, null))).Ok)
                 )
                 {
-                    if (van.Id != driver.LastTrailerId || (stands.TryGetValue(van.Id, out var at) && !at.IsAt(free)))
-                    {
-                        _ = await TripStopCommands.Add(w, trip, new TripStopRequest(TripStopKind.Hook, null, null));
-                    }
-
                     return trip;
                 }
+
+                await w.RollBack(saved);
             }
         }
 

@@ -1,6 +1,7 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.People;
+using SteadyLark.Core.Places;
 using SteadyLark.Core.Trips;
 using SteadyLark.Server.Places;
 using SteadyLark.Store.Basics;
@@ -57,9 +58,13 @@ public static class TripStopCommands
 
         var open = await TripSheets.Open(w.Db, trip, w.Now);
         var trailer = await Trailer(w, trip, request, validation);
-        var stands = request.Kind == TripStopKind.Hook && trailer is not null ? await Stands(w, open, trip, trailer) : null;
-        var where = request is { Kind: TripStopKind.Hook, PlaceId: null, TownId: null } ? stands?.PlaceId : request.PlaceId;
-        var place = await PlaceRequests.Find(w, where, request.TownId);
+        var place = await PlaceRequests.Find(w, request.PlaceId, request.TownId);
+        var stands = request.Kind == TripStopKind.Hook && trailer is not null ? await Stands(w, open, trip, trailer, place?.Point) : null;
+        if (request is { Kind: TripStopKind.Hook, PlaceId: null, TownId: null })
+        {
+            place = await PlaceRequests.Find(w, stands?.PlaceId, null);
+        }
+
         if (place is null)
         {
             validation.Add("missing", "Choose where: a place or a town.", "placeId");
@@ -162,8 +167,13 @@ public static class TripStopCommands
     }
 
     /// <summary>Where a trailer is that a trip hooks: where the trip drops it before, or where it is before the trip; null when unknown.</summary>
-    private static async Task<UnitStand?> Stands(CommandContext w, OpenTrip open, TripRow trip, TripTrailer trailer) =>
-        TripTrailers.DroppedAt(open.Visits, open.Rig, trailer) is { } dropped
+    private static async Task<UnitStand?> Stands(CommandContext w, OpenTrip open, TripRow trip, TripTrailer trailer, GeoPoint? where)
+    {
+        var before =
+            trailer.Id == trip.TrailerId
+                ? (await LocationStore.TrailersBefore(w.Db, [trip.Id])).GetValueOrDefault(trip.Id)
+                : await LocationStore.TrailerBefore(w.Db, trailer.Id, trip.Until, trip.Id);
+        return TripTrailers.HookedAgainAt(open.Visits, open.Rig, trailer, where, before) is { } dropped
             ? new UnitStand(
                 dropped.Stop.Point,
                 dropped.Town,
@@ -172,8 +182,8 @@ public static class TripStopCommands
                 trip.Number,
                 await TripStopStore.PlaceOf(w.Db, dropped.Stop.Id)
             )
-        : trailer.Id == trip.TrailerId ? (await LocationStore.TrailersBefore(w.Db, [trip.Id])).GetValueOrDefault(trip.Id)
-        : await LocationStore.TrailerBefore(w.Db, trailer.Id, trip.Until, trip.Id);
+            : before;
+    }
 
     /// <summary>Sets when a trip starts. That stops become late is for the caller to say.</summary>
     /// <param name="at">Null for no set time: as early as its first pickup needs.</param>

@@ -167,6 +167,30 @@ public class TripTrailerTests
     }
 
     [Fact]
+    public void A_trailer_is_hooked_where_it_is_before_the_trip_or_again_where_the_trip_dropped_it()
+    {
+        var (one, two) = (Long(1), Long(2));
+        var stands = new UnitStand(Helena, "Helena MT", Some.In(-20), StandSource.Person, null, 1);
+        var trip = Trip([one, two], Load(1, GreatFalls, Missoula));
+        long? Again(OpenTrip t, TripTrailer trailer, GeoPoint? where, UnitStand? before) =>
+            TripTrailers.HookedAgainAt(t.Visits, t.Rig, trailer, where, before)?.Stop.Id;
+
+        Assert.Null(Again(trip, one, Helena, stands));
+        var dropped = With(trip, Stop(90, TripStopKind.Drop, Missoula, one));
+        // The trip has not hooked it yet: where it stands comes first, unless it is to be hooked where it is dropped.
+        Assert.Null(Again(dropped, one, null, stands));
+        Assert.Null(Again(dropped, one, Helena, stands));
+        Assert.Equal(90, Again(dropped, one, Missoula, stands));
+        Assert.Equal(90, Again(dropped, one, null, null));
+        Assert.Null(Again(dropped, two, Missoula, stands));
+        // Hooked by the trip and dropped, it is only there.
+        var both = With(dropped, Stop(91, TripStopKind.Hook, GreatFalls, one));
+        Assert.Equal(90, Again(both, one, Helena, stands));
+        // Freight that is left in its trailer is not hooked again by the trip that left it.
+        Assert.Null(Again(Trip([one], Load(1, GreatFalls, Helena) with { DropsTrailer = true }), one, Helena, null));
+    }
+
+    [Fact]
     public void Freight_that_changes_trucks_in_its_trailer_hooks_and_drops_it()
     {
         var (one, two) = (Long(1), Long(2));
