@@ -127,7 +127,7 @@ test('a trip drops its trailer and goes on with another one', async ({ browser }
   await select(form, 'Stop', 'Hook trailer');
   await select(form, 'Trailer', new RegExp(`^${other},`));
   await add();
-  await expect(page.getByText('two trailers may be 28 ft 6 in long each without a permit')).toBeVisible();
+  await expect(page.getByText('in doubles each trailer may be up to 28 ft 6 in without a permit')).toBeVisible();
 
   await select(form, 'Stop', 'Drop trailer');
   await expect(form.getByLabel('Trailer', { exact: true })).toContainText(own);
@@ -175,10 +175,10 @@ test('two pups have a load each, and one cannot take both', async ({ browser }) 
   await expect(visits.filter({ hasText: /2801\s*19,600 lb/ }).filter({ hasText: /2802\s*16,900 lb/ })).not.toHaveCount(
     0,
   );
-  await page.getByRole('button', { name: /^Put \d+ in trailer 2801/ }).click();
+  await page.getByRole('button', { name: /^Move \d+ to trailer 2801/ }).click();
   await expect(page.getByRole('alert').filter({ hasText: 'lb more than trailer 2801 may carry' })).toBeVisible();
   await visits.filter({ hasText: 'hook trailer 2802' }).getByRole('button', { name: 'Remove' }).click();
-  await expect(page.getByText(/goes in trailer 2802, which is not behind the truck/).first()).toBeVisible();
+  await expect(page.getByText(/is assigned to trailer 2802, which is not hooked/).first()).toBeVisible();
 });
 
 test('a co-driver is put on a trip with a share of the work, and taken off', async ({ browser }) => {

@@ -176,7 +176,7 @@ public static class Capacity
         );
     }
 
-    /// <summary>What is in each of the trailers behind the truck, and what it leaves of them.</summary>
+    /// <summary>What is in each of the hooked trailers, and what it leaves of them.</summary>
     public static IReadOnlyList<InTrailer> Behind(IReadOnlyList<TripLeg> aboard, IReadOnlyList<TripTrailer> hooked, Rig rig) =>
         hooked
             .Select(t =>
@@ -270,13 +270,12 @@ public static class Capacity
     /// <param name="after">The town of the visit.</param>
     public static Problem? GrossRefuses(IReadOnlyList<TripLeg> aboard, IReadOnlyList<TripTrailer> hooked, int truckTareLb, string after)
     {
-        var over =
-            truckTareLb + hooked.Sum(t => t.Size.TareLb) + aboard.SelectMany(l => l.Cargo).Sum(c => c.WeightLb ?? 0) - TripLimits.GrossLb;
-        return aboard.Count < 2 || over <= 0
+        var gross = truckTareLb + hooked.Sum(t => t.Size.TareLb) + aboard.SelectMany(l => l.Cargo).Sum(c => c.WeightLb ?? 0);
+        return aboard.Count < 2 || gross <= TripLimits.GrossLb
             ? null
             : new Problem(
                 "capacity.gross",
-                $"After {after}, the truck with trailers {hooked.Select(t => t.Unit).ToList().Listed()} and {aboard.Select(l => l.Number).ToList().Listed()} is {over:#,##0} lb over {TripLimits.GrossLb:#,##0} lb gross."
+                $"After {after}, the truck with trailers {hooked.Select(t => t.Unit).ToList().Listed()} and loads {aboard.Select(l => l.Number).ToList().Listed()} weighs {gross:#,##0} lb: {gross - TripLimits.GrossLb:#,##0} lb over the gross limit of {TripLimits.GrossLb:#,##0} lb."
             );
     }
 

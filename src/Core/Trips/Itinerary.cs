@@ -179,7 +179,7 @@ public static class Itinerary
         return after;
     }
 
-    /// <summary>Why the trailers cannot carry what is on board after some visit ahead: at the first visit at which one is not behind the truck or cannot;
+    /// <summary>Why the trailers cannot carry what is on board after some visit ahead: at the first visit at which one is not hooked or cannot;
     /// or why its compartments or decks do not take all of it.</summary>
     /// <param name="loaded">Where freight on board is.</param>
     /// <param name="known">Answers for legs on board together, which fill while several orders are tried; null for a single one.</param>

@@ -31,7 +31,7 @@ public static class TripCopy
         : changesTrailers
             ? new Problem(
                 "copy.trailers",
-                $"Trip {number} changes trailers on the way, and it is not known where they will be: copy its loads as open loads.",
+                $"Trip {number} uses several trailers: copy its loads as open loads, and assign trailers anew.",
                 "assign"
             )
         : on is null ? new Problem("missing", "Choose the day on which the copy begins.", "on")

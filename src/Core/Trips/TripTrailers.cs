@@ -21,7 +21,7 @@ public sealed record TripTrailer(
 
 /// <summary>A trip's truck and its trailers.</summary>
 /// <param name="TruckTareLb">The truck's own weight with fuel and driver.</param>
-/// <param name="Trailers">The one the trip is assigned first, which is behind the truck from the beginning unless the trip hooks it; then those it
+/// <param name="Trailers">The one the trip is assigned first, which is hooked from the beginning unless the trip hooks it; then those it
 /// hooks on the way. Empty for a truck alone.</param>
 public sealed record Rig(int TruckTareLb, IReadOnlyList<TripTrailer> Trailers)
 {
@@ -70,7 +70,7 @@ public static class TripTrailers
     /// <param name="Alone">Whether that is what the stop is for; with freight in it otherwise.</param>
     private sealed record Changed(bool Hooks, long TrailerId, bool Alone);
 
-    /// <summary>The trailers behind the truck after each visit, in the order in which they were hooked.</summary>
+    /// <summary>The trailers that are hooked after each visit, in the order in which that was done.</summary>
     public static IReadOnlyList<IReadOnlyList<TripTrailer>> Hooked(IReadOnlyList<Visit> visits, Rig rig)
     {
         var behind = Beginning(visits, rig);
@@ -88,7 +88,7 @@ public static class TripTrailers
     public static bool Change(IReadOnlyList<Visit> visits, Rig rig) =>
         rig.Trailers.Count > 1 || (rig.Trailers.Count == 1 && visits.Any(v => Changes(v, rig).Any()));
 
-    /// <summary>Why trailers are not where a trip's visits need them, at the first visit ahead at which they are not: freight that is not behind the truck,
+    /// <summary>Why trailers are not where a trip's visits need them, at the first visit ahead at which they are not: freight whose trailer is not hooked,
     /// a trailer hooked twice, dropped with freight in it, or too many at a time; null when they are.</summary>
     public static Problem? Refuses(IReadOnlyList<Visit> visits, Rig rig)
     {
@@ -191,7 +191,7 @@ public static class TripTrailers
             "trailerId"
         );
 
-    /// <summary>Between which visits a leg's stops may come: where its trailer is behind the truck.</summary>
+    /// <summary>Between which visits a leg's stops may come: where its trailer is hooked.</summary>
     /// <param name="first">The first place that may be, from 0 for before the first visit,</param>
     /// <param name="last">and the last.</param>
     internal static (int First, int Last) Range(IReadOnlyList<Visit> visits, Rig rig, TripLeg leg, int first, int last)
@@ -235,9 +235,9 @@ public static class TripTrailers
     /// <param name="reached">Whether it was picked up.</param>
     public static Problem? ChangeRefuses(string trip, TripLeg leg, TripTrailer? trailer, bool reached) =>
         trailer is null ? new Problem("missing", $"Choose one of the trailers of trip {trip}.", "trailerId")
-        : reached ? new Problem("trailer.aboard", $"Load {leg.Number} is on board: its trailer no longer changes.", "trailerId")
+        : reached ? new Problem("trailer.aboard", $"Load {leg.Number} is already loaded: it cannot change trailers.", "trailerId")
         : leg.HooksTrailer || leg.DropsTrailer
-            ? new Problem("trailer.dropped", $"Load {leg.Number} changes trucks in its trailer: it stays in that one.", "trailerId")
+            ? new Problem("trailer.dropped", $"Load {leg.Number} changes trucks in its trailer, so it stays in it.", "trailerId")
         : null;
 
     private static Problem? Refuses(Visit visit, IReadOnlyList<TripLeg> aboard, IReadOnlyList<long> behind, Rig rig)
@@ -257,7 +257,7 @@ public static class TripTrailers
             {
                 return new Problem(
                     "trailer.dropped",
-                    $"Trailer {trailer.Unit} is not behind the truck in {visit.Town}: hook it before, or choose another place in the order."
+                    $"Trailer {trailer.Unit} is not hooked in {visit.Town}: hook it first, or change the order of the stops."
                 );
             }
 
@@ -265,7 +265,7 @@ public static class TripTrailers
             {
                 return new Problem(
                     "trailer.aboard",
-                    $"Load {left.Number} is in trailer {trailer.Unit} in {visit.Town}: deliver it before the trailer is dropped."
+                    $"Load {left.Number} is in trailer {trailer.Unit} in {visit.Town}: deliver it before dropping the trailer."
                 );
             }
         }
@@ -273,7 +273,7 @@ public static class TripTrailers
         return visit.Leg.Carries && rig.Of(visit.Leg) is { } needed && !behind.Contains(needed.Id) && !Changes(visit, rig).Any(c => c.Hooks)
             ? new Problem(
                 "trailer.away",
-                $"Load {visit.Leg.Number} goes in trailer {needed.Unit}, which is not behind the truck in {visit.Town}: hook it before, or choose another place in the order."
+                $"Load {visit.Leg.Number} is assigned to trailer {needed.Unit}, which is not hooked in {visit.Town}: hook it first, or change the order of the stops."
             )
             : null;
     }
@@ -291,9 +291,7 @@ public static class TripTrailers
             : null;
 
     private static Problem? Twice(Changed change, TripTrailer trailer, Visit visit) =>
-        change.Alone
-            ? new Problem("trailer.hooked", $"Trailer {trailer.Unit} is behind the truck already in {visit.Town}: drop it before.")
-            : null;
+        change.Alone ? new Problem("trailer.hooked", $"Trailer {trailer.Unit} is already hooked in {visit.Town}: drop it first.") : null;
 
     private static Problem? TooMany(TripTrailer trailer, Visit visit, IReadOnlyList<long> behind, Rig rig)
     {
@@ -307,19 +305,19 @@ public static class TripTrailers
         {
             return new Problem(
                 "trailer.most",
-                $"The truck has trailers {others.Select(t => t.Unit).ToList().Listed()} in {visit.Town}: drop one before it hooks {trailer.Unit}."
+                $"The truck already pulls trailers {others.Select(t => t.Unit).ToList().Listed()} in {visit.Town}: drop one before hooking {trailer.Unit}."
             );
         }
 
         return others.Append(trailer).FirstOrDefault(t => t.Size.LengthIn > LongestOfTwoIn) is { } tooLong
             ? new Problem(
                 "trailer.long",
-                $"Trailer {tooLong.Unit} is {Capacity.Feet(tooLong.Size.LengthIn)} long: two trailers may be 28 ft 6 in long each without a permit (23 CFR 658.13). Drop {others[0].Unit} before {trailer.Unit} is hooked in {visit.Town}."
+                $"Trailer {tooLong.Unit} is {Capacity.Feet(tooLong.Size.LengthIn)} long: in doubles each trailer may be up to 28 ft 6 in without a permit (23 CFR 658.13). Drop {others[0].Unit} before hooking {trailer.Unit} in {visit.Town}."
             )
             : null;
     }
 
-    /// <summary>The trailer behind the truck when the trip begins: the one it is assigned, unless it is hooked before it is used.</summary>
+    /// <summary>The trailer hooked when the trip begins: the one it is assigned, unless it is hooked before it is used.</summary>
     private static List<long> Beginning(IReadOnlyList<Visit> visits, Rig rig)
     {
         if (rig.First is not { } first)

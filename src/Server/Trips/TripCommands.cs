@@ -190,7 +190,7 @@ public static class TripCommands
         }
 
         await LoadWrites.Settle(w, leg.LoadId);
-        var summary = $"Load {leg.Number} goes in trailer {trailer.Unit} of trip {trip.Number}";
+        var summary = $"Load {leg.Number} moved to trailer {trailer.Unit} on trip {trip.Number}";
         w.Record(
             EventKinds.TripOrdered,
             leg.LoadId,

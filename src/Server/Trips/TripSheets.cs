@@ -28,7 +28,7 @@ namespace SteadyLark.Server.Trips;
 /// <param name="Miles">From the visit before, in tenths; from where the truck comes from for the first, null when that is unknown.</param>
 /// <param name="Empty">Whether nothing was on board on the way there.</param>
 /// <param name="After">What is on board after it.</param>
-/// <param name="Trailers">The trailers behind the truck after it, and what is in each; empty for a trip that has one trailer all the way.</param>
+/// <param name="Trailers">The trailers that are hooked after it, and what is in each; empty for a trip that has one trailer all the way.</param>
 public sealed record TripVisit(
     long Id,
     long? LoadId,

@@ -70,11 +70,11 @@ public class TripStopTests
         var ids = Ids(trip.Visits.Where(v => v.Stop.Id != 92));
         Assert.Equal([90, 11, 12, 21, 22, 91], ids);
         Assert.Equal(
-            "Load 8841 goes in trailer 5307, which is not behind the truck in Great Falls MT: hook it before, or choose another place in the order.",
+            "Load 8841 is assigned to trailer 5307, which is not hooked in Great Falls MT: hook it first, or change the order of the stops.",
             Refused(With(Trip(Load(1, GreatFalls, Missoula)), Stop(90, TripStopKind.Hook, Helena)), 11, 90, 12)
         );
         Assert.Equal(
-            "Load 8841 is in trailer 5307 in Helena MT: deliver it before the trailer is dropped.",
+            "Load 8841 is in trailer 5307 in Helena MT: deliver it before dropping the trailer.",
             Refused(With(Trip(Load(1, GreatFalls, Missoula)), Stop(91, TripStopKind.Drop, Helena)), 11, 91, 12)
         );
 

@@ -56,7 +56,7 @@ public class TripTrailerTests
         Assert.Equal([11, 12, 90, 91], Ids(trip.Visits));
         Assert.Equal("5301, 5301, none, 5302", Behind(trip));
 
-        // The next load goes in the trailer that is behind the truck then; an earlier one in the one before.
+        // The next load goes in the trailer that is hooked then; an earlier one in the one before.
         var later = trip.Insert(Some.Roads, Load(2, Missoula, Spokane), [null, 2]);
         Assert.Equal([11, 12, 90, 91, 21, 22], Ids(later.Visits));
         Assert.Equal(2, later.Visits[^1].Leg.TrailerId);
@@ -109,14 +109,14 @@ public class TripTrailerTests
         Assert.Equal((Some.In(-0.5), null), (parts[1].Hooked!.Value, parts[1].Dropped));
         // Freight on board does not go in another trailer, and a trailer with it is not hooked again.
         Assert.Equal(
-            "Load 8841 is on board: its trailer no longer changes.",
+            "Load 8841 is already loaded: it cannot change trailers.",
             TripTrailers.ChangeRefuses("413", visits[0].Leg, two, true)!.Message
         );
         Assert.Equal("Choose one of the trailers of trip 413.", TripTrailers.ChangeRefuses("413", visits[0].Leg, null, false)!.Message);
         Assert.Null(TripTrailers.ChangeRefuses("413", visits[^1].Leg, one, false));
         var loaded = Trip([one], Load(1, GreatFalls, Spokane, left: -1));
         Assert.Equal(
-            "Trailer 5301 is behind the truck already in Helena MT: drop it before.",
+            "Trailer 5301 is already hooked in Helena MT: drop it first.",
             Refused(With(loaded, Stop(90, TripStopKind.Hook, Helena, one)))
         );
     }
@@ -127,19 +127,19 @@ public class TripTrailerTests
         var (one, two, three) = (Long(1), Long(2), Long(3));
         var trip = Trip([one, two, three], Load(1, GreatFalls, Missoula));
         Assert.Equal(
-            "Trailer 5301 is 53 ft long: two trailers may be 28 ft 6 in long each without a permit (23 CFR 658.13). Drop 5301 before 5302 is hooked in Helena MT.",
+            "Trailer 5301 is 53 ft long: in doubles each trailer may be up to 28 ft 6 in without a permit (23 CFR 658.13). Drop 5301 before hooking 5302 in Helena MT.",
             Refused(With(trip, Stop(90, TripStopKind.Hook, Helena, two)))
         );
         Assert.Equal(
-            "Load 8841 is in trailer 5301 in Helena MT: deliver it before the trailer is dropped.",
+            "Load 8841 is in trailer 5301 in Helena MT: deliver it before dropping the trailer.",
             Refused(With(trip, Stop(90, TripStopKind.Drop, Helena, one)), 11, 90, 12)
         );
         Assert.Equal(
-            "Trailer 5302 is not behind the truck in Helena MT: hook it before, or choose another place in the order.",
+            "Trailer 5302 is not hooked in Helena MT: hook it first, or change the order of the stops.",
             Refused(With(trip, Stop(90, TripStopKind.Drop, Helena, two)))
         );
         Assert.Equal(
-            "Load 8841 goes in trailer 5302, which is not behind the truck in Great Falls MT: hook it before, or choose another place in the order.",
+            "Load 8841 is assigned to trailer 5302, which is not hooked in Great Falls MT: hook it first, or change the order of the stops.",
             Refused(Trip([one, two], Load(1, GreatFalls, Missoula) with { TrailerId = 2 }))
         );
         // A trailer that the trip dropped is hooked again where it dropped it.
@@ -155,7 +155,7 @@ public class TripTrailerTests
             With(Trip([Pup(1), Pup(2), Pup(3)], Load(1, GreatFalls, Missoula)), Stop(90, TripStopKind.Hook, GreatFalls, Pup(2))),
             Stop(91, TripStopKind.Hook, Helena, Pup(3))
         );
-        Assert.Equal("The truck has trailers 2801 and 2802 in Helena MT: drop one before it hooks 2803.", Refused(pups));
+        Assert.Equal("The truck already pulls trailers 2801 and 2802 in Helena MT: drop one before hooking 2803.", Refused(pups));
 
         Assert.Equal("Choose one of our trailers.", TripTrailers.HookRefuses(two, false, null)!.Message);
         Assert.Equal(
@@ -205,16 +205,16 @@ public class TripTrailerTests
             TripTrailers.Parts(Some.Roads, trip.Visits, trip.Rig, new Span(Some.In(0), Some.In(30)), Some.Now).Select(p => !p.IsWhole)
         );
         Assert.Equal(
-            "Trailer 5301 is 53 ft long: two trailers may be 28 ft 6 in long each without a permit (23 CFR 658.13). Drop 5301 before 5302 is hooked in Helena MT.",
+            "Trailer 5301 is 53 ft long: in doubles each trailer may be up to 28 ft 6 in without a permit (23 CFR 658.13). Drop 5301 before hooking 5302 in Helena MT.",
             Refused(trip, 11, 21, 12, 22)
         );
         Assert.Equal(
-            "Load 8842 changes trucks in its trailer: it stays in that one.",
+            "Load 8842 changes trucks in its trailer, so it stays in it.",
             TripTrailers.ChangeRefuses("413", takes, one, false)!.Message
         );
         // Other freight in that trailer has to be out before.
         Assert.Equal(
-            "Load 8843 is in trailer 5301 in Helena MT: deliver it before the trailer is dropped.",
+            "Load 8843 is in trailer 5301 in Helena MT: deliver it before dropping the trailer.",
             Refused(Trip([one], leaves, Load(3, GreatFalls, Spokane)), 11, 31, 12, 32)
         );
         // A trip of one such leg hooks its own trailer where the freight waits.
@@ -267,7 +267,7 @@ public class TripTrailerTests
             );
         Assert.Null(Heavy(27_000, 22_000));
         Assert.Equal(
-            "After Great Falls MT, the truck with trailers 2801 and 2802 and 8841 and 8842 is 1 lb over 80,000 lb gross.",
+            "After Great Falls MT, the truck with trailers 2801 and 2802 and loads 8841 and 8842 weighs 80,001 lb: 1 lb over the gross limit of 80,000 lb.",
             Heavy(27_001, 22_000)
         );
         Assert.Equal("capacity.weight", Itinerary.Overloaded(Together(22_501), new Rig(TruckLb, [Pup(1)])).Single().Code);

@@ -12117,7 +12117,7 @@ export interface components {
             empty: boolean;
             /** @description What is on board after it. */
             after: components["schemas"]["OnBoard"];
-            /** @description The trailers behind the truck after it, and what is in each; empty for a trip that has one trailer all the way. */
+            /** @description The trailers that are hooked after it, and what is in each; empty for a trip that has one trailer all the way. */
             trailers: components["schemas"]["InTrailer"][];
             /** Format: double */
             latitude: number;

@@ -56,8 +56,8 @@
                   small
                   look="quiet"
                   busy={attempt.busy}
-                  aria-label="Put {l.load} in trailer {t.unit}"
-                  onclick={() => move(l, t.id)}>Put in {t.unit}</Button
+                  aria-label="Move {l.load} to trailer {t.unit}"
+                  onclick={() => move(l, t.id)}>Move to {t.unit}</Button
                 >{/each}{/if}</span
           >{/if}
       </span>
