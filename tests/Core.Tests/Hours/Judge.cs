@@ -1,0 +1,171 @@
+using SteadyLark.Core.Hours;
+
+namespace SteadyLark.Core.Tests.Hours;
+
+/// <summary>The rules of 49 CFR 395.1(g) and 395.3 once more, minute by minute and by trying everything: slow, and plain enough to be read against the text.</summary>
+internal static class Judge
+{
+    private const int Hour = 60;
+
+    /// <summary>Minutes of driving that are not allowed, by rule.</summary>
+    /// <param name="duty">What the driver does in each minute from midnight of the first day on; rested before it.</param>
+    /// <param name="cycleHours">On duty in <paramref name="cycleDays"/> days.</param>
+    public static Dictionary<string, List<int>> Check(IReadOnlyList<Duty> duty, int cycleHours, int cycleDays)
+    {
+        var wrong = new Dictionary<string, List<int>>
+        {
+            ["shift"] = [],
+            ["break"] = Break(duty),
+            ["cycle"] = Cycle(duty, cycleHours, cycleDays),
+        };
+        for (var from = duty.TakeWhile(d => !Works(d)).Count(); from < duty.Count; )
+        {
+            var until = EndOfShift(duty, from);
+            wrong["shift"].AddRange(Shift(duty, from, until));
+            from = until;
+            while (from < duty.Count && !Works(duty[from]))
+            {
+                from++;
+            }
+        }
+
+        return wrong;
+    }
+
+    private static bool Works(Duty d) => d is Duty.Driving or Duty.OnDuty or Duty.Yard;
+
+    /// <summary>The minute at which ten hours off begin.</summary>
+    private static int EndOfShift(IReadOnlyList<Duty> duty, int from)
+    {
+        for (var at = from; at < duty.Count; at++)
+        {
+            if (Enumerable.Range(at, 10 * Hour).All(m => m < duty.Count && !Works(duty[m])))
+            {
+                return at;
+            }
+        }
+
+        return duty.Count;
+    }
+
+    /// <summary>The minutes beyond eleven hours of driving or fourteen in all, for the choice of rests with the fewest of them.</summary>
+    private static List<int> Shift(IReadOnlyList<Duty> duty, int from, int until)
+    {
+        var rests = new List<(int From, int Until)>();
+        for (var at = from; at < until; at++)
+        {
+            var end = at;
+            while (end < until && !Works(duty[end]))
+            {
+                end++;
+            }
+
+            if (end - at >= 2 * Hour && at > from)
+            {
+                rests.Add((at, end));
+            }
+
+            at = Math.Max(at, end);
+        }
+
+        List<int>? best = null;
+        var fewest = int.MaxValue;
+        for (var choice = 0; choice < 1 << rests.Count; choice++)
+        {
+            var chosen = rests.Where((_, i) => (choice & (1 << i)) != 0).ToList();
+            if (!Allowed(chosen))
+            {
+                continue;
+            }
+
+            // A minute counts once for each of the two limits it is beyond.
+            var (wrong, cost) = (new List<int>(), 0);
+            for (var m = from; m < until; m++)
+            {
+                if (duty[m] != Duty.Driving)
+                {
+                    continue;
+                }
+
+                var before = chosen.Where(r => r.Until <= m).ToList();
+                var begins = before.Count < 2 ? from : before[^2].Until;
+                var counted = Enumerable.Range(begins, m - begins + 1).Where(x => !before.Any(r => x >= r.From && x < r.Until)).ToList();
+                var beyond = (counted.Count(x => duty[x] == Duty.Driving) > 11 * Hour ? 1 : 0) + (counted.Count > 14 * Hour ? 1 : 0);
+                cost += beyond;
+                if (beyond > 0)
+                {
+                    wrong.Add(m);
+                }
+            }
+
+            if (cost < fewest)
+            {
+                (best, fewest) = (wrong, cost);
+            }
+        }
+
+        return best!;
+
+        bool Allowed(List<(int From, int Until)> chosen) =>
+            chosen.Count == 0
+            || (chosen.Count == 1 && Sleeper(chosen[0]) >= 7 * Hour)
+            || (
+                chosen.Count > 1
+                && chosen
+                    .Zip(chosen.Skip(1))
+                    .All(p =>
+                        p.First.Until - p.First.From + p.Second.Until - p.Second.From >= 10 * Hour
+                        && Math.Max(Sleeper(p.First), Sleeper(p.Second)) >= 7 * Hour
+                    )
+            );
+
+        int Sleeper((int From, int Until) rest)
+        {
+            var (longest, now) = (0, 0);
+            for (var m = rest.From; m < rest.Until; m++)
+            {
+                now = duty[m] == Duty.Sleeper ? now + 1 : 0;
+                longest = Math.Max(longest, now);
+            }
+
+            return longest;
+        }
+    }
+
+    private static List<int> Break(IReadOnlyList<Duty> duty)
+    {
+        var wrong = new List<int>();
+        var (driven, idle) = (0, 0);
+        for (var m = 0; m < duty.Count; m++)
+        {
+            idle = duty[m] == Duty.Driving ? 0 : idle + 1;
+            driven = idle >= 30 ? 0 : driven + (duty[m] == Duty.Driving ? 1 : 0);
+            if (duty[m] == Duty.Driving && driven > 8 * Hour)
+            {
+                wrong.Add(m);
+            }
+        }
+
+        return wrong;
+    }
+
+    private static List<int> Cycle(IReadOnlyList<Duty> duty, int hours, int days)
+    {
+        var wrong = new List<int>();
+        var worked = new int[duty.Count + 1];
+        var (off, restarted) = (0, 0);
+        for (var m = 0; m < duty.Count; m++)
+        {
+            worked[m + 1] = worked[m] + (Works(duty[m]) ? 1 : 0);
+            restarted = off >= 34 * Hour ? m : restarted;
+            off = Works(duty[m]) ? 0 : off + 1;
+            var from = Math.Max(restarted, Math.Max(0, ((m / (24 * Hour)) - days + 1) * 24 * Hour));
+            if (duty[m] == Duty.Driving && worked[m + 1] - worked[from] > hours * Hour)
+            {
+                wrong.Add(m);
+            }
+        }
+
+        return wrong;
+    }
+}
