@@ -27,6 +27,10 @@ public sealed record DutySpan(Instant From, Instant Until, Duty Duty)
 
     /// <summary>Whether it counts as time on duty: driving, other work, yard moves.</summary>
     public bool Works => Duty is Duty.Driving or Duty.OnDuty or Duty.Yard;
+
+    /// <summary>How much of it is between two instants.</summary>
+    internal Duration Within(Instant from, Instant until) =>
+        Duration.Max(Duration.Zero, Instant.Min(Until, until) - Instant.Max(From, from));
 }
 
 /// <summary>What a driver did, without gaps: time that nothing is recorded for counts as off duty.</summary>

@@ -39,6 +39,21 @@ public sealed record UsRules(string Name, Duration Cycle, int CycleDays)
     /// <summary>The section of the cycle.</summary>
     public string CycleSection => CycleDays == 8 ? "395.3(b)(2)" : "395.3(b)(1)";
 
+    /// <summary>The limits of a shift. A rest that is not paired yet counts when it is the longer one: the shorter one is still to come.</summary>
+    internal ShiftRules Shift =>
+        new(
+            Rest,
+            log => Hours.Rest.Of(log).Where(r => r.Length >= ShortSplit),
+            (a, b) => a.Length + b.Length >= Rest && Duration.Max(a.Sleeper, b.Sleeper) >= LongSplit,
+            r => r.Sleeper >= LongSplit,
+            [
+                new ShiftLimit("drive", "395.3(a)(3)(i)", Counted.Driving, Drive),
+                new ShiftLimit("window", "395.3(a)(2)", Counted.Elapsed, Window),
+            ]
+        );
+
+    internal CycleLimit CycleLimit => new(CycleSection, Cycle, CycleDays, Restart);
+
     /// <summary>With two hours more for weather, roads or traffic that were not known before: 395.1(b)(1).</summary>
     public UsRules InAdverseConditions() => this with { Drive = Drive + Duration.FromHours(2), Window = Window + Duration.FromHours(2) };
 

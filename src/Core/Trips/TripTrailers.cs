@@ -1,4 +1,3 @@
-using System.Text.Json.Serialization;
 using NodaTime;
 using SteadyLark.Core.Basics;
 using SteadyLark.Core.Loads;
@@ -14,9 +13,9 @@ public sealed record TripTrailer(
     long Id,
     string Unit,
     Equipment Equipment,
-    [property: JsonIgnore] TrailerSize Size,
-    [property: JsonIgnore] TrailerLayout Layout,
-    [property: JsonIgnore] IReadOnlyList<string> Features
+    TrailerSize Size,
+    TrailerLayout Layout,
+    IReadOnlyList<string> Features
 );
 
 /// <summary>A trip's truck and its trailers.</summary>

@@ -139,6 +139,11 @@ public static class SplitCommands
             return busy;
         }
 
+        if (leg.RidesWith.Count > 0 && await TripCommands.TrailersRefuse(w, leg.TripId) is { } aboard)
+        {
+            return aboard;
+        }
+
         var kept = leg.Driver is { } driver ? $"; {driver} takes it there" : "";
         return await Done(
             w,
@@ -187,6 +192,14 @@ public static class SplitCommands
         if (busy is not null)
         {
             return busy;
+        }
+
+        foreach (var leg in new[] { before, after }.Where(l => l.RidesWith.Count > 0))
+        {
+            if (await TripCommands.TrailersRefuse(w, leg.TripId) is { } aboard)
+            {
+                return aboard;
+            }
         }
 
         return await Done(

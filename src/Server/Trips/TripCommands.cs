@@ -68,7 +68,7 @@ public static class TripCommands
         }
 
         var (rig, trailers) = await Trailers(w, trip, sheet, leg, request.TrailerId, validation);
-        trip = trip with { Trailers = rig.Trailers };
+        trip = trip with { Rig = rig };
         var crew = new LegCrew(trip.DriverId, trip.TruckId, (trailers.Count > 0 ? trailers[0] : null) ?? trip.TrailerId);
         var (driver, _, _, cabotage) = await CoverCommands.CheckOurs(w, sheet, leg, crew, request.CabotageReason, validation);
         if (!validation.Ok)
@@ -425,6 +425,12 @@ public static class TripCommands
         await CoverStore.Commitment(w.Db, trip.Id, booked);
         await Store(w, trip, booked, visits);
     }
+
+    /// <summary>Why a trip's trailers are not where its visits need them, after what is visited changed; null when they are.</summary>
+    internal static async Task<Problem?> TrailersRefuse(CommandContext w, long? tripId) =>
+        tripId is { } id && await ItineraryStore.Trip(w.Db, id) is { } trip && await TripSheets.Visits(w.Db, trip) is { } visits
+            ? TripTrailers.Refuses(visits, trip.Rig)
+            : null;
 
     /// <summary>Stores when a trip's trailers are hooked and dropped after something was recorded on it.</summary>
     internal static async Task TrailersChanged(CommandContext w, long tripId)

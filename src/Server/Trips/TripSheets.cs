@@ -95,7 +95,12 @@ public sealed record TripLoad(
 /// <param name="Pay">What they are expected to earn on it; null until that is known.</param>
 public sealed record TripDriver(long DriverId, string Name, string? Phone, decimal Share, [property: SeenWith(Right.WagesSee)] Money? Pay);
 
+/// <summary>One of a trip's trailers.</summary>
+/// <param name="Unit">Its unit number.</param>
+public sealed record TripUnit(long Id, string Unit, Equipment Equipment);
+
 /// <summary>A trip: its visits in order, what is on board after each, its miles and money.</summary>
+/// <param name="Trailers">The one it is assigned, then those it hooks on the way.</param>
 /// <param name="Warnings">What somebody should know about the order, in sentences.</param>
 /// <param name="Ends">When the truck leaves its last visit.</param>
 /// <param name="TrailerAway">Whether the truck has to hook its trailer somewhere first, and does not yet.</param>
@@ -103,6 +108,7 @@ public sealed record TripDriver(long DriverId, string Name, string? Phone, decim
 /// <param name="Margin">Null until every leg's cost is known, as is <paramref name="Cost"/>.</param>
 public sealed record TripSheet(
     TripRow Trip,
+    IReadOnlyList<TripUnit> Trailers,
     IReadOnlyList<TripDriver> Drivers,
     IReadOnlyList<TripVisit> Visits,
     IReadOnlyList<TripLoad> Loads,
@@ -290,6 +296,7 @@ public static class TripSheets
         var revenue = Money.Sum(money.Values.Select(m => m.Revenue));
         return new TripSheet(
             trip,
+            trip.Trailers.Select(t => new TripUnit(t.Id, t.Unit, t.Equipment)).ToList(),
             Drivers(trip, money.Values.ToList()),
             rows,
             legs.Where(l => loads.ContainsKey(l.LoadId)).Select(l => Load(l, loads[l.LoadId], money[l.LegId], open, visits)).ToList(),

@@ -100,7 +100,7 @@ public static class TripStopCommands
         if (trailer is not null)
         {
             open = open with { Rig = open.Rig.With(trailer) };
-            trip = trip with { Trailers = open.Rig.Trailers };
+            trip = trip with { Rig = open.Rig };
         }
 
         var visits = TripStops.Insert(Routing.Roads, open, stop);

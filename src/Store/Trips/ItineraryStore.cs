@@ -30,8 +30,6 @@ public sealed record LegMoney(Money Revenue, Money? Pay, Money? Cost, Money? Cod
 
 /// <summary>A trip with its crew.</summary>
 /// <param name="Until">Until when its drivers, truck and trailer are booked.</param>
-/// <param name="Trailers">The one it is assigned, then those it hooks on the way.</param>
-/// <param name="TruckTareLb">The truck's own weight with fuel and driver.</param>
 /// <param name="CodriverId">The other driver of a team; null for a driver alone.</param>
 /// <param name="CodriverShare">Their share of the work, in percent.</param>
 public sealed record TripRow(
@@ -50,8 +48,7 @@ public sealed record TripRow(
     Instant? EndedAt,
     Instant? CanceledAt,
     Instant? AcceptedAt,
-    IReadOnlyList<TripTrailer> Trailers,
-    [property: System.Text.Json.Serialization.JsonIgnore] int TruckTareLb,
+    [property: System.Text.Json.Serialization.JsonIgnore] Rig Rig,
     string? Name,
     long? CodriverId = null,
     string? Codriver = null,
@@ -65,8 +62,9 @@ public sealed record TripRow(
     [System.Text.Json.Serialization.JsonIgnore]
     public bool ChangesTrailers { get; init; }
 
+    /// <summary>Its trailers: the one it is assigned, then those it hooks on the way.</summary>
     [System.Text.Json.Serialization.JsonIgnore]
-    public Rig Rig => new(TruckTareLb, Trailers);
+    public IReadOnlyList<TripTrailer> Trailers => Rig.Trailers;
 
     /// <summary>When it was closed: everything on it is decided; null while it is not.</summary>
     public Instant? ClosedAt { get; init; }
@@ -471,7 +469,7 @@ public static class ItineraryStore
             t.Several
                 ? t.Row with
                 {
-                    Trailers = [.. t.Row.Trailers, .. others.Where(o => o.Trip == t.Row.Id).Select(o => o.Trailer)],
+                    Rig = others.Where(o => o.Trip == t.Row.Id).Aggregate(t.Row.Rig, (rig, o) => rig.With(o.Trailer)),
                 }
                 : t.Row
         );
@@ -523,8 +521,10 @@ public static class ItineraryStore
                 r.InstantOrNull("ended_at"),
                 r.InstantOrNull("canceled_at"),
                 r.InstantOrNull("accepted_at"),
-                r.Null("trailer_id") ? [] : [ReadTrailer(r, "trailer_id")],
-                r.IntOrNull("truck_tare") ?? TripLimits.TypicalTruckTareLb,
+                new Rig(
+                    r.IntOrNull("truck_tare") ?? TripLimits.TypicalTruckTareLb,
+                    r.Null("trailer_id") ? [] : [ReadTrailer(r, "trailer_id")]
+                ),
                 r.TextOrNull("name"),
                 r.LongOrNull("codriver_id"),
                 r.TextOrNull("codriver"),

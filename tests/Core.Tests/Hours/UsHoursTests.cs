@@ -9,13 +9,13 @@ namespace SteadyLark.Core.Tests.Hours;
 public class UsHoursTests
 {
     private static readonly DateTimeZone Utc = DateTimeZone.Utc;
-    private static readonly Instant Midnight = Instant.FromUtc(2026, 11, 22, 0, 0);
+    internal static readonly Instant Midnight = Instant.FromUtc(2026, 11, 22, 0, 0);
 
     /// <summary>A log from text, one word for each status: d driving, o on duty, off, s sleeper, p personal, y yard, each with hours:
     /// <c>6:off o1 d7 off0.5 d4</c>. It begins at the hour of the first day that comes first.</summary>
     private static DutyLog Log(string text, DateTimeZone? zone = null) => At(text, zone).Log;
 
-    private static (DutyLog Log, Instant End) At(string text, DateTimeZone? zone = null)
+    internal static (DutyLog Log, Instant End) At(string text, DateTimeZone? zone = null)
     {
         var words = text.Split(' ');
         var at = Midnight + Duration.FromHours(double.Parse(words[0], System.Globalization.CultureInfo.InvariantCulture));
@@ -56,7 +56,7 @@ public class UsHoursTests
         );
 
     /// <summary>Hours from midnight of the first day.</summary>
-    private static string Hour(Instant at) =>
+    internal static string Hour(Instant at) =>
         (at - Midnight).TotalHours.ToString("0.##", System.Globalization.CultureInfo.InvariantCulture);
 
     private static string Left(string text, UsRules? rules = null)
@@ -208,7 +208,7 @@ public class UsHoursTests
     }
 
     /// <summary>Days of a driver who does not care for the rules.</summary>
-    private static readonly Gen<List<(Duty Duty, int Quarters)>> Days = Gen.OneOf(
+    internal static readonly Gen<List<(Duty Duty, int Quarters)>> Days = Gen.OneOf(
         Gen.Select(Gen.Const(Duty.Driving), Gen.Int[1, 30]),
         Gen.Select(Gen.Const(Duty.OnDuty), Gen.Int[1, 20]),
         Gen.Select(Gen.OneOf(Gen.Const(Duty.Off), Gen.Const(Duty.Sleeper), Gen.Const(Duty.Personal)), Gen.Int[1, 16]),
@@ -216,7 +216,7 @@ public class UsHoursTests
         Gen.Select(Gen.Const(Duty.Off), Gen.Int[130, 150])
     ).List[3, 22];
 
-    private static DutyLog LogOf(IEnumerable<(Duty Duty, int Quarters)> days)
+    internal static DutyLog LogOf(IEnumerable<(Duty Duty, int Quarters)> days)
     {
         var at = Midnight;
         var spans = new List<DutySpan>();
@@ -229,10 +229,10 @@ public class UsHoursTests
         return DutyLog.Of(spans, at, Utc).Value;
     }
 
-    private static IReadOnlyList<Duty> Minutes(DutyLog log) =>
+    internal static IReadOnlyList<Duty> Minutes(DutyLog log) =>
         log.Spans.SelectMany(s => Enumerable.Repeat(s.Duty, (int)s.Length.TotalMinutes)).ToList();
 
-    private static HashSet<int> MinutesOf(IEnumerable<HoursViolation> violations) =>
+    internal static HashSet<int> MinutesOf(IEnumerable<HoursViolation> violations) =>
         violations
             .SelectMany(v => Enumerable.Range((int)(v.From - Midnight).TotalMinutes, (int)(v.Until - v.From).TotalMinutes))
             .ToHashSet();

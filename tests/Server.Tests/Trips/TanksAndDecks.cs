@@ -141,7 +141,7 @@ public sealed class TanksAndDecks(TestBusiness business) : SharedTripTest(busine
 
     /// <summary>What is where after each visit: 1:1200 for 1,200 gallons, or a vehicle, in the first place.</summary>
     private static string[] Loading(JsonNode trip) =>
-        trip["loading"]!["after"]!
+        trip["loading"]![0]!["after"]!
             .AsArray()
             .Select(a =>
                 string.Join(
@@ -267,7 +267,7 @@ public sealed class TanksAndDecks(TestBusiness business) : SharedTripTest(busine
         _ = (await owner.Post($"loads/{second}/cover/trip", new { tripId = trip, allowLate = true })).Ok;
         sheet = await Trip(owner, trip);
         Assert.Equal(["1:900", "", "", "1:900", ""], Loading(sheet));
-        Assert.True(sheet["loading"]!["after"]![2]!["places"]![0]!["wash"]!.GetValue<bool>());
+        Assert.True(sheet["loading"]![0]!["after"]![2]!["places"]![0]!["wash"]!.GetValue<bool>());
 
         // The wash can neither be removed nor moved before the soap.
         var washId = sheet["visits"]!.AsArray().Select(v => v!).Single(v => v["own"] is not null);
@@ -350,7 +350,7 @@ public sealed class TanksAndDecks(TestBusiness business) : SharedTripTest(busine
         _ = (await owner.Post($"loads/{dead}/cover/trip", new { tripId = trip, allowLate = true })).Ok;
         var sheet = await Trip(owner, trip);
         Assert.Equal(4, Loading(sheet).Max(l => l.Split(' ').Length));
-        Assert.Equal(["upper", "lower"], sheet["loading"]!["places"]!.AsArray().Select(p => Word(p!["name"])));
+        Assert.Equal(["upper", "lower"], sheet["loading"]![0]!["places"]!.AsArray().Select(p => Word(p!["name"])));
         var fifth = (await owner.Post("loads", Load(26, "from", "to", "car_hauler", Car("large SUV"), Car("large SUV")))).Id;
         var over = await owner.Post($"loads/{fifth}/cover/trip", new { tripId = trip, allowLate = true });
         Assert.Contains(over.Code, new[] { "deck.full", "capacity.weight" });

@@ -86,7 +86,7 @@ public sealed class TripTrailers(TestBusiness business) : PlanTest(business)
         Assert.Equal("stop.elsewhere", (await Own(owner, trip, "hook", "to", second)).Code);
         Assert.Equal("missing", (await Own(owner, trip, "drop", "handover", second)).Code);
         Assert.Equal("missing", (await Own(owner, trip, "hook", "handover", 99_999_999)).Code);
-        Assert.Single((await Trip(owner, trip))["trip"]!["trailers"]!.AsArray());
+        Assert.Single((await Trip(owner, trip))["trailers"]!.AsArray());
         Assert.Equal("", await Held(second));
 
         var drop = (await Own(owner, trip, "drop", "handover", first)).Ok["stopId"]!.GetValue<long>();
@@ -94,7 +94,7 @@ public sealed class TripTrailers(TestBusiness business) : PlanTest(business)
         Assert.Equal("missing", (await On(owner, two, trip, 99_999_999)).Code);
         _ = (await On(owner, two, trip)).Ok;
         var sheet = await Trip(owner, trip);
-        Assert.Equal(["Rkai", "R-second"], sheet["trip"]!["trailers"]!.AsArray().Select(t => Word(t!["unit"])));
+        Assert.Equal(["Rkai", "R-second"], sheet["trailers"]!.AsArray().Select(t => Word(t!["unit"])));
         var numbers = sheet["loads"]!.AsArray().Select(l => Word(l!["load"])).ToArray();
         Assert.Equal([$"{numbers[0]} Rkai", $"{numbers[1]} R-second"], InTrailers(sheet));
         Assert.Equal(
@@ -249,7 +249,7 @@ public sealed class TripTrailers(TestBusiness business) : PlanTest(business)
         Assert.Equal("P-1", Word((await Legs(owner, loads[1]))[0]!["trailer"]));
         _ = (await owner.Post($"trips/{trip}/stops/{hook}/remove")).Ok;
         Assert.Equal("", await Held(back));
-        Assert.Single((await Trip(owner, trip))["trip"]!["trailers"]!.AsArray());
+        Assert.Single((await Trip(owner, trip))["trailers"]!.AsArray());
         // Copied with its trip only while it keeps its trailer.
         _ = (await Own(owner, trip, "hook", "from", back)).Ok;
         var copy = await owner.Post($"trips/{trip}/copy", new { on = "2026-12-05", assign = true });

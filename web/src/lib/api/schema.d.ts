@@ -11939,8 +11939,6 @@ export interface components {
             endedAt: null | components["schemas"]["Instant"];
             canceledAt: null | components["schemas"]["Instant"];
             acceptedAt: null | components["schemas"]["Instant"];
-            /** @description The one it is assigned, then those it hooks on the way. */
-            trailers: components["schemas"]["TripTrailer"][];
             name: null | string;
             /**
              * Format: int64
@@ -11964,6 +11962,8 @@ export interface components {
         /** @description A trip: its visits in order, what is on board after each, its miles and money. */
         TripSheet: {
             trip: components["schemas"]["TripRow"];
+            /** @description The one it is assigned, then those it hooks on the way. */
+            trailers: components["schemas"]["TripUnit"][];
             drivers: components["schemas"]["TripDriver"][];
             visits: components["schemas"]["TripVisit"][];
             loads: components["schemas"]["TripLoad"][];
@@ -12045,8 +12045,8 @@ export interface components {
              */
             trailerId?: null | number;
         };
-        /** @description A trailer of a trip. */
-        TripTrailer: {
+        /** @description One of a trip's trailers. */
+        TripUnit: {
             /** Format: int64 */
             id: number;
             /** @description Its unit number. */

@@ -17,7 +17,7 @@
 </script>
 
 <p class="text-mute text-sm">
-  truck {trip.truck}{trip.trailers.length ? ` · ${trailersOf(trip)}` : ''}{!team && trip.driverPhone
+  truck {trip.truck}{sheet.trailers.length ? ` · ${trailersOf(sheet)}` : ''}{!team && trip.driverPhone
     ? ` · ${trip.driverPhone}`
     : ''}
 </p>

@@ -38,7 +38,7 @@
 
 {#if loads.length > 0 || loading.problems.length > 0}
   <Part
-    title={`${tank ? 'Compartments' : 'Decks'}${sheet.trip.trailers.length > 1 ? ` of trailer ${loading.trailer}` : ''}`}
+    title={`${tank ? 'Compartments' : 'Decks'}${sheet.trailers.length > 1 ? ` of trailer ${loading.trailer}` : ''}`}
   >
     {#each loading.problems as said (said)}<p class="text-ember-word text-sm" role="alert">{said}</p>{/each}
     {#if loading.problems.length === 0}

@@ -50,9 +50,9 @@
         <a class="text-lark fig font-bold underline" href="/load/{l.loadId}">{l.load}</a>
         <span>{l.customer}</span>
         <span class="text-mute block truncate text-sm">{l.lane.replace(' to ', ' → ')} · {l.state}</span>
-        {#if sheet.trip.trailers.length > 1}<span class="block text-sm"
+        {#if sheet.trailers.length > 1}<span class="block text-sm"
             >in trailer <b class="fig">{l.trailer}</b>
-            {#if may && l.mayChangeTrailer}{#each sheet.trip.trailers.filter((t) => t.id !== l.trailerId) as t (t.id)}<Button
+            {#if may && l.mayChangeTrailer}{#each sheet.trailers.filter((t) => t.id !== l.trailerId) as t (t.id)}<Button
                   small
                   look="quiet"
                   busy={attempt.busy}

@@ -173,8 +173,8 @@
     <div>
       <Part title="Visits">
         {#snippet aside()}<span class="text-mute text-sm"
-            >{shown.trip.trailers.length > 1
-              ? trailersOf(shown.trip)
+            >{shown.trailers.length > 1
+              ? trailersOf(shown)
               : `trailer holds ${capacity(shown)}, ${shown.mostLb.toLocaleString('en-US')} lb`}</span
           >{/snippet}
         <Visits
@@ -191,6 +191,7 @@
           {#if adding}
             <TripStopForm
               trip={sheet.trip}
+              has={sheet.trailers}
               away={sheet.trailerAway}
               oncancel={() => (adding = false)}
               ondone={async () => {

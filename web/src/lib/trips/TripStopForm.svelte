@@ -16,12 +16,14 @@
   /** Adds a stop of the trip's own where it adds the fewest miles. */
   interface Props {
     trip: Schemas['TripRow'];
+    /** Its trailers. */
+    has: Schemas['TripSheet']['trailers'];
     /** Whether the trailer has to be hooked somewhere first. */
     away: boolean;
     ondone: () => Promise<void>;
     oncancel: () => void;
   }
-  let { trip, away, ondone, oncancel }: Props = $props();
+  let { trip, has, away, ondone, oncancel }: Props = $props();
   const attempt = new Attempt();
   // svelte-ignore state_referenced_locally -- where it begins
   let kind = $state<Schemas['TripStopKind']>(away ? 'hook' : 'fuel');
@@ -35,13 +37,13 @@
   void take(api.GET('/api/fleet')).then((f) => (fleet = f.trailers.filter((t) => t.active)), showError);
   /** Any trailer can be hooked; one that the trip has can be dropped. */
   const trailers = $derived(
-    (kind === 'hook' ? fleet : trip.trailers).map((t) => ({
+    (kind === 'hook' ? fleet : has).map((t) => ({
       value: String(t.id),
       label: `${t.unit}, ${equipmentLabels[t.equipment ?? ''] ?? ''}`,
     })),
   );
   $effect(() => {
-    if (kind === 'drop' && !trip.trailers.some((t) => String(t.id) === trailer)) trailer = String(trip.trailerId ?? '');
+    if (kind === 'drop' && !has.some((t) => String(t.id) === trailer)) trailer = String(trip.trailerId ?? '');
   });
   const late = $derived(attempt.at('allowLate'));
   const kinds = $derived(
@@ -86,7 +88,7 @@
       placeholder={kind === 'hook' ? 'Where the trailer is' : undefined}
       problem={attempt.at('placeId')}
     />
-    {#if ofTrailer(kind) && trip.trailers.length}<Choice
+    {#if ofTrailer(kind) && has.length}<Choice
         class="col-span-2"
         label="Trailer"
         bind:value={trailer}

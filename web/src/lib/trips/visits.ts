@@ -32,7 +32,7 @@ export function capacity(sheet: Pick<Schemas['TripSheet'], 'loading' | 'lengthIn
 }
 
 /** A trip's trailers by their unit numbers: trailer 5312, or trailers 2801 and 2802. */
-export const trailersOf = (trip: Pick<Schemas['TripRow'], 'trailers'>) => {
+export const trailersOf = (trip: Pick<Schemas['TripSheet'], 'trailers'>) => {
   const units = trip.trailers.map((t) => t.unit);
   return units.length < 2
     ? units.map((u) => `trailer ${u}`).join('')
