@@ -116,7 +116,30 @@ public sealed class Commands(NpgsqlDataSource source, IClock clock, BusinessZone
         }
     }
 
+    /// <summary>So often a command is run that PostgreSQL ended because it and another one waited for each other.</summary>
+    private const int Attempts = 3;
+
     private async Task<Results<Ok<T>, ProblemHttpResult>> Decided<T>(
+        HttpContext http,
+        long? loadId,
+        Func<CommandContext, Task<Outcome<T>>> act,
+        bool keep
+    )
+    {
+        for (var attempt = 1; ; attempt++)
+        {
+            try
+            {
+                return await DecidedOnce(http, loadId, act, keep);
+            }
+            catch (PostgresException e) when (e.SqlState == PostgresErrorCodes.DeadlockDetected && attempt < Attempts)
+            {
+                // Nothing of it was kept: it starts anew, after the other one.
+            }
+        }
+    }
+
+    private async Task<Results<Ok<T>, ProblemHttpResult>> DecidedOnce<T>(
         HttpContext http,
         long? loadId,
         Func<CommandContext, Task<Outcome<T>>> act,
