@@ -18,7 +18,7 @@ public static class CaHours
         foreach (var work in Shift.Of(log, rules.Shift))
         {
             var stretches = work.Best(rules.Shift);
-            violations.AddRange(stretches.SelectMany(s => s.Violations(rules.Shift)));
+            violations.AddRange(stretches.SelectMany(s => s.Violations(rules.Shift.Limits)));
             split.AddRange(stretches.Select(s => s.After).OfType<Rest>());
         }
 
@@ -33,66 +33,38 @@ public static class CaHours
     /// elapsed hours. No interruption of driving is required.</summary>
     public static HoursLeft Remaining(DutyLog log, CaRules rules, DateTimeZone zone, Instant now)
     {
-        var last = Shift.Of(log, rules.Shift).LastOrDefault() is { Open: true } open ? open.Best(rules.Shift)[^1] : null;
-        Duration Used(Counted what) => last?.Used(what) ?? Duration.Zero;
-        var midnight = zone.AtStartOfDay(now.InZone(zone).Date).ToInstant();
-        var today = log.Spans.Select(s => (Span: s, Length: s.Within(midnight, now))).ToList();
-        var (driven, worked) = (Sum(today.Where(t => t.Span.Duty == Duty.Driving)), Sum(today.Where(t => t.Span.Works)));
-        var onDuty = rules.OnDuty - Duration.Max(worked, Used(Counted.OnDuty));
+        var shift = Shift.Current(log, rules.Shift);
+        var today = Between(log, zone.AtStartOfDay(now.InZone(zone).Date).ToInstant(), now);
+        Duration Used(Counted what) => Duration.Max(shift.Used(what), today.Used(what));
         return new HoursLeft(
-            Least(Duration.Min(rules.Drive - Duration.Max(driven, Used(Counted.Driving)), onDuty)),
-            Least(rules.Elapsed - Used(Counted.Elapsed)),
+            HoursLeft.Of(Duration.Min(rules.Drive - Used(Counted.Driving), rules.OnDuty - Used(Counted.OnDuty))),
+            HoursLeft.Of(rules.Elapsed - shift.Used(Counted.Elapsed)),
             null,
-            Least(rules.Cycles.Select(c => c.Most - c.Used(log, zone, now)).Min())
+            HoursLeft.Of(rules.Cycles.Select(c => c.Most - c.Used(log, zone, now)).Min())
         );
-
-        static Duration Least(Duration d) => Duration.Max(d, Duration.Zero);
-        static Duration Sum(IEnumerable<(DutySpan, Duration Length)> all) => all.Aggregate(Duration.Zero, (sum, x) => sum + x.Length);
     }
 
     /// <summary>When hours come back for a driver who is off duty from now on: of a shift after a rest of eight hours.</summary>
     public static HoursBack Returns(DutyLog log, CaRules rules, DateTimeZone zone, Instant now)
     {
-        var resting = log.Spans.Reverse().TakeWhile(s => !s.Works).LastOrDefault()?.From ?? now;
+        var resting = log.RestingSince(now);
         var open = log.Spans.Any(s => s.Works) && now - resting < rules.Rest;
-        return new HoursBack(
-            open ? resting + rules.Rest : null,
-            null,
-            rules.Cycles.Select(c => c.Back(log, zone, now, resting)).OfType<Instant>().Select(i => (Instant?)i).Max()
-        );
+        return new HoursBack(open ? resting + rules.Rest : null, null, rules.Cycles.Select(c => c.Back(log, zone, now, resting)).Max());
     }
 
     /// <summary>13 hours of driving and 14 on duty in a day: section 12.</summary>
-    private static IEnumerable<HoursViolation> Daily(DutyLog log, CaRules rules, DateTimeZone zone)
-    {
-        foreach (var (from, until) in Midnights(log, zone))
-        {
-            var (driven, worked) = (Duration.Zero, Duration.Zero);
-            foreach (var span in log.Spans.Where(s => s.Works && s.Within(from, until) > Duration.Zero))
-            {
-                var (begins, ends) = (Instant.Max(span.From, from), Instant.Min(span.Until, until));
-                if (span.Duty == Duty.Driving)
-                {
-                    var (drive, onDuty) = (begins + Over(rules.Drive - driven), begins + Over(rules.OnDuty - worked));
-                    if (drive < ends)
-                    {
-                        yield return new HoursViolation("drive", "12(1)", drive, ends);
-                    }
+    private static IEnumerable<HoursViolation> Daily(DutyLog log, CaRules rules, DateTimeZone zone) =>
+        Midnights(log, zone).SelectMany(d => Between(log, d.From, d.Until).Violations(rules.Daily));
 
-                    if (onDuty < ends)
-                    {
-                        yield return new HoursViolation("on_duty", "12(2)", onDuty, ends);
-                    }
-
-                    driven += ends - begins;
-                }
-
-                worked += ends - begins;
-            }
-        }
-
-        static Duration Over(Duration left) => Duration.Max(left, Duration.Zero);
-    }
+    /// <summary>What was done between two instants.</summary>
+    private static Stretch Between(DutyLog log, Instant from, Instant until) =>
+        new(
+            [],
+            log.Spans.Where(s => s.Within(from, until) > Duration.Zero)
+                .Select(s => s with { From = Instant.Max(s.From, from), Until = Instant.Min(s.Until, until) })
+                .ToList(),
+            null
+        );
 
     /// <summary>Days that are over with less than ten hours off duty (section 14), but for those that defer up to two hours to the next day (section 16) and
     /// those on which the rest is split in the sleeper berth (sections 18 and 19).</summary>
@@ -106,7 +78,7 @@ public static class CaHours
                 continue;
             }
 
-            // The day before may have deferred hours to this one only if it has them.
+            // The next day has to have the hours that are deferred to it.
             var deferred =
                 i + 1 < days.Count
                 && day.Off >= rules.Rest
@@ -150,18 +122,19 @@ public static class CaHours
             .Where(d => d.Until <= log.Spans[^1].Until)
             .Select(d =>
             {
-                var works = log.Spans.Where(s => s.Works).Select(s => (s.Duty, Length: s.Within(d.From, d.Until))).ToList();
+                var day = Between(log, d.From, d.Until);
+                var worked = day.Used(Counted.OnDuty);
                 return new Day(
                     d.From,
                     d.Until,
-                    d.Until - d.From - works.Aggregate(Duration.Zero, (sum, w) => sum + w.Length),
-                    works.Where(w => w.Duty == Duty.Driving).Aggregate(Duration.Zero, (sum, w) => sum + w.Length),
+                    d.Until - d.From - worked,
+                    day.Used(Counted.Driving),
                     rests
                         .Where(r => r.From < d.Until && r.Until > d.From)
                         .Select(r => r.Length)
-                        .DefaultIfEmpty(works.Any(w => w.Length > Duration.Zero) ? Duration.Zero : d.Until - d.From)
+                        .DefaultIfEmpty(worked > Duration.Zero ? Duration.Zero : d.Until - d.From)
                         .Max(),
-                    works.Any(w => w.Length > Duration.Zero),
+                    worked > Duration.Zero,
                     split.Any(r => r.From < d.Until && r.Until > d.From)
                 );
             })

@@ -56,6 +56,10 @@ public sealed record CaRules(string Name, bool Team = false)
             ]
         );
 
+    /// <summary>The limits of a day: section 12.</summary>
+    internal IReadOnlyList<ShiftLimit> Daily =>
+        [new ShiftLimit("drive", "12(1)", Counted.Driving, Drive), new ShiftLimit("on_duty", "12(2)", Counted.OnDuty, OnDuty)];
+
     /// <summary>The limits of the cycle; its restart is 36 hours for 70 in 7 days, 28(1)(a), and 72 for 120 in 14, 28(1)(b).</summary>
     internal IReadOnlyList<CycleLimit> Cycles =>
         Name == CycleTwo.Name

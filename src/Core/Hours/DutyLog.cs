@@ -107,6 +107,9 @@ public sealed class DutyLog
         return new DutyLog(all.Count == 0 ? [] : Joined(all, all[^1].Until));
     }
 
+    /// <summary>Since when the driver is off duty; <paramref name="now"/> when they are not.</summary>
+    internal Instant RestingSince(Instant now) => Spans.Reverse().TakeWhile(s => !s.Works).LastOrDefault()?.From ?? now;
+
     /// <summary>What was done before an instant.</summary>
     public DutyLog Before(Instant at) => new(Spans.Where(s => s.From < at).Select(s => s.Until <= at ? s : s with { Until = at }).ToList());
 

@@ -92,6 +92,10 @@ internal sealed record Shift(IReadOnlyList<DutySpan> Spans, IReadOnlyList<Rest> 
         }
     }
 
+    /// <summary>What is counted now in a shift that is not over; nothing after a whole rest.</summary>
+    public static Stretch Current(DutyLog log, ShiftRules rules) =>
+        Of(log, rules).LastOrDefault() is { Open: true } open ? open.Best(rules)[^1] : new Stretch([], [], null);
+
     /// <summary>The stretches that are counted, for the choice of rests with the least driving that is not allowed; of choices that are equal, for the
     /// one that leaves most.</summary>
     public IReadOnlyList<Stretch> Best(ShiftRules rules)
@@ -154,14 +158,14 @@ internal sealed record Stretch(IReadOnlyList<DutySpan> Before, IReadOnlyList<Dut
     /// <summary>What is used of a limit at the end.</summary>
     public Duration Used(Counted what) => Sum(Before.Concat(Since), what);
 
-    public Duration Cost(ShiftRules rules) => Violations(rules).Aggregate(Duration.Zero, (sum, v) => sum + (v.Until - v.From));
+    public Duration Cost(ShiftRules rules) => Violations(rules.Limits).Aggregate(Duration.Zero, (sum, v) => sum + (v.Until - v.From));
 
     /// <summary>The least that any limit leaves; below zero when one is exceeded.</summary>
     public Duration Left(ShiftRules rules) => rules.Limits.Select(l => l.Most - Used(l.What)).Min();
 
-    public IEnumerable<HoursViolation> Violations(ShiftRules rules)
+    public IEnumerable<HoursViolation> Violations(IReadOnlyList<ShiftLimit> limits)
     {
-        foreach (var limit in rules.Limits)
+        foreach (var limit in limits)
         {
             var used = Sum(Before, limit.What);
             foreach (var span in Since)

@@ -3,8 +3,9 @@ using NodaTime;
 namespace SteadyLark.Core.Hours;
 
 /// <summary>Driving that a rule did not allow.</summary>
-/// <param name="Rule"><c>drive</c>, <c>window</c>, <c>break</c> or <c>cycle</c>.</param>
-/// <param name="Section">Of 49 CFR.</param>
+/// <param name="Rule"><c>drive</c>, <c>cycle</c>; in the United States <c>window</c>, <c>break</c>; in Canada <c>on_duty</c>, <c>elapsed</c>,
+/// <c>daily_off</c>, <c>day_off</c>.</param>
+/// <param name="Section">Of 49 CFR, or of SOR/2005-313.</param>
 public sealed record HoursViolation(string Rule, string Section, Instant From, Instant Until)
 {
     /// <summary>By when they begin; those of one rule and section that follow each other without a gap become one.</summary>
@@ -40,6 +41,9 @@ public sealed record HoursViolation(string Rule, string Section, Instant From, I
 /// <param name="Cycle">On duty until the cycle is used up.</param>
 public sealed record HoursLeft(Duration Drive, Duration Window, Duration? UntilBreak, Duration Cycle)
 {
+    /// <summary>What is left of a limit: never below zero.</summary>
+    internal static Duration Of(Duration left) => Duration.Max(left, Duration.Zero);
+
     /// <summary>How long the driver may drive without doing anything else.</summary>
     public Duration Now => new[] { Drive, Window, Cycle, UntilBreak ?? Drive }.Min();
 }
@@ -61,7 +65,7 @@ public static class UsHours
         var shift = rules.Shift;
         foreach (var work in Shift.Of(log, shift))
         {
-            violations.AddRange(work.Best(shift).SelectMany(s => s.Violations(shift)));
+            violations.AddRange(work.Best(shift).SelectMany(s => s.Violations(shift.Limits)));
         }
 
         violations.AddRange(WithoutBreak(log, rules));
@@ -72,24 +76,19 @@ public static class UsHours
     /// <summary>What a driver may still do now.</summary>
     public static HoursLeft Remaining(DutyLog log, UsRules rules, DateTimeZone zone, Instant now)
     {
-        var last = Shift.Of(log, rules.Shift).LastOrDefault() is { Open: true } open ? open.Best(rules.Shift)[^1] : null;
-        Duration Used(Counted what) => last?.Used(what) ?? Duration.Zero;
-
-        var since = SinceBreak(log, rules);
+        var shift = Shift.Current(log, rules.Shift);
         return new HoursLeft(
-            Least(rules.Drive - Used(Counted.Driving)),
-            Least(rules.Window - Used(Counted.Elapsed)),
-            rules.DriveBeforeBreak is { } most ? Least(most - since) : null,
-            Least(rules.Cycle - rules.CycleLimit.Used(log, zone, now))
+            HoursLeft.Of(rules.Drive - shift.Used(Counted.Driving)),
+            HoursLeft.Of(rules.Window - shift.Used(Counted.Elapsed)),
+            rules.DriveBeforeBreak is { } most ? HoursLeft.Of(most - SinceBreak(log, rules)) : null,
+            HoursLeft.Of(rules.Cycle - rules.CycleLimit.Used(log, zone, now))
         );
-
-        static Duration Least(Duration d) => Duration.Max(d, Duration.Zero);
     }
 
     /// <summary>When hours come back for a driver who is off duty from now on.</summary>
     public static HoursBack Returns(DutyLog log, UsRules rules, DateTimeZone zone, Instant now)
     {
-        var resting = log.Spans.Reverse().TakeWhile(s => !s.Works).LastOrDefault()?.From ?? now;
+        var resting = log.RestingSince(now);
         var worked = log.Spans.Any(s => s.Works);
         var open = worked && now - resting < rules.Rest;
         var idle = log.Spans.Reverse().TakeWhile(s => s.Duty != Duty.Driving).LastOrDefault()?.From ?? now;
@@ -101,17 +100,8 @@ public static class UsHours
     }
 
     /// <summary>Driving since the last interruption.</summary>
-    private static Duration SinceBreak(DutyLog log, UsRules rules)
-    {
-        var (driven, idle) = (Duration.Zero, Duration.Zero);
-        foreach (var span in log.Spans)
-        {
-            (driven, idle) = span.Duty == Duty.Driving ? (driven + span.Length, Duration.Zero) : (driven, idle + span.Length);
-            driven = idle >= rules.Break ? Duration.Zero : driven;
-        }
-
-        return driven;
-    }
+    private static Duration SinceBreak(DutyLog log, UsRules rules) =>
+        log.Spans.Count == 0 ? Duration.Zero : Uninterrupted(log, rules).Last().Driven;
 
     private static IEnumerable<HoursViolation> WithoutBreak(DutyLog log, UsRules rules)
     {
@@ -120,23 +110,25 @@ public static class UsHours
             yield break;
         }
 
-        var (driven, idle) = (Duration.Zero, Duration.Zero);
-        foreach (var span in log.Spans)
+        foreach (var (span, driven) in Uninterrupted(log, rules))
         {
-            if (span.Duty != Duty.Driving)
-            {
-                idle += span.Length;
-                driven = idle >= rules.Break ? Duration.Zero : driven;
-                continue;
-            }
-
-            idle = Duration.Zero;
-            var begins = span.From + Duration.Max(Duration.Zero, most - driven);
-            driven += span.Length;
-            if (begins < span.Until)
+            var begins = Instant.Max(span.From, span.Until - (driven - most));
+            if (span.Duty == Duty.Driving && begins < span.Until)
             {
                 yield return new HoursViolation("break", "395.3(a)(3)(ii)", begins, span.Until);
             }
+        }
+    }
+
+    /// <summary>Each part of a log with the driving since the last interruption, at its end.</summary>
+    private static IEnumerable<(DutySpan Span, Duration Driven)> Uninterrupted(DutyLog log, UsRules rules)
+    {
+        var (driven, idle) = (Duration.Zero, Duration.Zero);
+        foreach (var span in log.Spans)
+        {
+            (driven, idle) = span.Duty == Duty.Driving ? (driven + span.Length, Duration.Zero) : (driven, idle + span.Length);
+            driven = idle >= rules.Break ? Duration.Zero : driven;
+            yield return (span, driven);
         }
     }
 }

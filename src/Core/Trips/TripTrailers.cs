@@ -54,7 +54,7 @@ public sealed record TrailerPart(TripTrailer Trailer, Instant? From, Instant? Un
     }
 }
 
-/// <summary>Which trailers are behind a trip's truck: they are hooked and dropped by stops of its own, and with freight that is left or taken in its
+/// <summary>Which of a trip's trailers are hooked: they are hooked and dropped by stops of its own, and with freight that is left or taken in its
 /// trailer.</summary>
 public static class TripTrailers
 {
@@ -166,7 +166,7 @@ public static class TripTrailers
             && (
                 before is null
                 || own.Any(v => v.Leg.Own!.Kind == TripStopKind.Hook)
-                || (where is { } at && GreatCircle.Miles(dropped.Stop.Point, at) <= UnitStand.NearMiles && !before.IsAt(at))
+                || (where is { } at && UnitStand.Near(dropped.Stop.Point, at) && !before.IsAt(at))
             )
             ? dropped
             : null;
@@ -182,13 +182,8 @@ public static class TripTrailers
             .FindLastIndex(v => (v.Leg.Carries && rig.Of(v.Leg)?.Id == id) || Changes(v, rig).Any(c => c.TrailerId == id));
     }
 
-    /// <summary>That a trip does not have the trailer it is to hook or drop.</summary>
-    public static Problem Unknown(string trip, TripStopKind kind) =>
-        new(
-            "missing",
-            kind == TripStopKind.Drop ? $"Choose one of the trailers of trip {trip}." : "Choose one of our trailers.",
-            "trailerId"
-        );
+    /// <summary>That a trailer is none of a trip's.</summary>
+    public static Problem NotOnTrip(string trip) => new("missing", $"Choose one of the trailers of trip {trip}.", "trailerId");
 
     /// <summary>Between which visits a leg's stops may come: where its trailer is hooked.</summary>
     /// <param name="first">The first place that may be, from 0 for before the first visit,</param>
@@ -206,10 +201,11 @@ public static class TripTrailers
             : (own[0].Hooks ? Math.Max(first, own[0].At + 1) : first, own[^1].Hooks ? last : Math.Min(last, own[^1].At));
     }
 
-    /// <summary>Why a trailer does not go behind a trip's truck on the way; null when it does.</summary>
+    /// <summary>Why a trailer is not hooked on the way; null when it is.</summary>
+    /// <param name="trailer">Null when there is no such trailer.</param>
     /// <param name="loadedWith">The load whose freight waits in it; null when it is empty.</param>
-    public static Problem? HookRefuses(TripTrailer trailer, bool active, string? loadedWith) =>
-        !active ? new Problem("missing", "Choose one of our trailers.", "trailerId")
+    public static Problem? HookRefuses(TripTrailer? trailer, bool active, string? loadedWith) =>
+        trailer is null || !active ? new Problem("missing", "Choose one of our trailers.", "trailerId")
         : loadedWith is { } load ? new Problem("trailer.loaded", StandsLoaded(trailer.Unit, load), "trailerId")
         : null;
 
@@ -233,7 +229,7 @@ public static class TripTrailers
     /// <param name="trailer">Null when the trip has no such trailer.</param>
     /// <param name="reached">Whether it was picked up.</param>
     public static Problem? ChangeRefuses(string trip, TripLeg leg, TripTrailer? trailer, bool reached) =>
-        trailer is null ? new Problem("missing", $"Choose one of the trailers of trip {trip}.", "trailerId")
+        trailer is null ? NotOnTrip(trip)
         : reached ? new Problem("trailer.aboard", $"Load {leg.Number} is already loaded: it cannot change trailers.", "trailerId")
         : leg.HooksTrailer || leg.DropsTrailer
             ? new Problem("trailer.dropped", $"Load {leg.Number} changes trucks in its trailer, so it stays in it.", "trailerId")
@@ -285,7 +281,7 @@ public static class TripTrailers
             .Reverse()
             .FirstOrDefault(v => Changes(v, rig).Any(c => !c.Hooks && c.TrailerId == (hook.TrailerId ?? rig.First?.Id)))
             is { } dropped
-        && GreatCircle.Miles(dropped.Stop.Point, hook.Point) > UnitStand.NearMiles
+        && !UnitStand.Near(dropped.Stop.Point, hook.Point)
             ? new Problem("trailer.elsewhere", $"Trailer {hook.Trailer} is dropped in {dropped.Town}: hook it there.")
             : null;
 

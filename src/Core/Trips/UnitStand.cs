@@ -27,7 +27,10 @@ public sealed record UnitStand(GeoPoint Point, string Town, Instant At, StandSou
     /// <summary>Closer than so many miles a unit is at a place: a yard is seldom in the middle of its town. An assumption.</summary>
     public const double NearMiles = 5;
 
-    public bool IsAt(GeoPoint point) => GreatCircle.Miles(Point, point) <= NearMiles;
+    public bool IsAt(GeoPoint point) => Near(Point, point);
+
+    /// <summary>Whether two points are one place to a unit.</summary>
+    internal static bool Near(GeoPoint a, GeoPoint b) => GreatCircle.Miles(a, b) <= NearMiles;
 
     /// <summary>Where it is, after "it": "was left in Butte MT by trip 412 on Tue Nov 24, 14:10".</summary>
     public string Says(Instant now, DateTimeZone zone) =>

@@ -105,6 +105,9 @@ internal sealed class DemoCast
             .Where(i => Customers[i].Data.Equipment == Equipment.Van && TownOfPlace[Customers[i].PlaceId].Country == "US")
             .ToList();
 
+    /// <summary>Drivers who do not sign in on a phone; those who do keep the trips they have.</summary>
+    public HashSet<long> OffPhone() => Drivers.Where(d => d.Index >= DemoDriver.OnPhone).Select(d => d.Id).ToHashSet();
+
     public List<long> UsReceivers() => Receivers.Where(r => TownOfPlace[r].Country == "US").ToList();
 
     public static string MailOf(string company, string who) =>

@@ -21,13 +21,10 @@ internal static class DemoRelay
         var desk = w.At(w.Now, cast.Staff["ines"]);
         foreach (var (one, other) in Pairs(cast).Take(Tries))
         {
-            var saved = await desk.Save();
-            if (await Meet(desk, cover, cast, one, other))
+            if (await DemoShared.Try(desk, () => Meet(desk, cover, cast, one, other)))
             {
                 return;
             }
-
-            await desk.RollBack(saved);
         }
     }
 
@@ -59,8 +56,7 @@ internal static class DemoRelay
     )
     {
         var vans = await DemoShared.Vans(w);
-        // Those who sign in on a phone keep the trips they have.
-        var drivers = cast.Drivers.Where(d => d.Index >= DemoDriver.OnPhone).Select(d => d.Id).ToHashSet();
+        var drivers = cast.OffPhone();
         var loads = new List<LoadRow>();
         foreach (var (customer, to) in new[] { one, other })
         {

@@ -61,6 +61,19 @@ internal static class DemoShared
         await DemoTrailers.Write(cover, desk, cast, rates.Id, origins, destinations);
     }
 
+    /// <summary>Makes something, or leaves nothing of it when it cannot be made.</summary>
+    internal static async Task<bool> Try(CommandContext w, Func<Task<bool>> make)
+    {
+        var saved = await w.Save();
+        var made = await make();
+        if (!made)
+        {
+            await w.RollBack(saved);
+        }
+
+        return made;
+    }
+
     /// <summary>Van trailers of the usual length.</summary>
     internal static async Task<List<TrailerRow>> Vans(CommandContext w) =>
         (await FleetStore.Trailers(w.Db)).Where(t => t is { Active: true, Equipment: Equipment.Van, LengthIn: null }).ToList();

@@ -31,13 +31,12 @@ internal static class DemoTrailers
         IReadOnlyList<long> destinations
     )
     {
-        // Those who sign in on a phone keep the trips they have.
-        var drivers = cast.Drivers.Where(d => d.Index >= DemoDriver.OnPhone).Select(d => d.Id).ToHashSet();
+        var drivers = cast.OffPhone();
         var pups = await Pups(w, cast.Customers[origins[0]].PlaceId);
-        await Try(w, () => Doubles(cover, w, cast, rates, origins, destinations, pups, drivers));
+        _ = await DemoShared.Try(w, () => Doubles(cover, w, cast, rates, origins, destinations, pups, drivers));
         foreach (var (first, there, next, end) in Chains(cast).Take(Tries))
         {
-            if (await Try(w, () => DropAndHook(cover, w, cast, (first, there), (next, end), drivers)))
+            if (await DemoShared.Try(w, () => DropAndHook(cover, w, cast, (first, there), (next, end), drivers)))
             {
                 return;
             }
@@ -127,17 +126,5 @@ internal static class DemoTrailers
 
         GeoPoint From(int customer) => At(cast.Customers[customer].PlaceId);
         GeoPoint At(long place) => cast.Known[place].Point;
-    }
-
-    private static async Task<bool> Try(CommandContext w, Func<Task<bool>> make)
-    {
-        var saved = await w.Save();
-        if (await make())
-        {
-            return true;
-        }
-
-        await w.RollBack(saved);
-        return false;
     }
 }

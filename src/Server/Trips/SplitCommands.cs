@@ -345,16 +345,7 @@ public static class SplitCommands
         await CoverStore.RecordTransfer(w.Db, transfer);
         foreach (var trip in new[] { sheet.Legs[index].TripId, sheet.Legs[index + 1].TripId }.OfType<long>())
         {
-            await CoverStore.SettleTrip(w.Db, trip);
-            if (sheet.Freight.Any(f => f.IsPlaced))
-            {
-                await LoadingCommands.Settle(w, trip);
-            }
-
-            if (sheet.Legs.Any(l => l.TripId == trip && l.ChangesTrailers))
-            {
-                await TripCommands.TrailersChanged(w, trip);
-            }
+            await TripCommands.Recorded(w, sheet, trip);
         }
 
         var row = sheet.Load.Transfers[index];

@@ -4,7 +4,6 @@ using SteadyLark.Core.Loads;
 using SteadyLark.Core.People;
 using SteadyLark.Core.Trips;
 using SteadyLark.Store.Basics;
-using SteadyLark.Store.Covering;
 using SteadyLark.Store.Loads;
 
 namespace SteadyLark.Server.Trips;
@@ -115,16 +114,7 @@ public static class StopCommands
         await LoadWrites.WriteStop(w, stop, decided.Value, EnumCodec.Of(w.Actor.Via));
         if (sheet.Load.TripId is { } trip)
         {
-            await CoverStore.SettleTrip(w.Db, trip);
-            if (sheet.Freight.Any(f => f.IsPlaced))
-            {
-                await LoadingCommands.Settle(w, trip);
-            }
-
-            if (sheet.Legs.Any(l => l.TripId == trip && l.ChangesTrailers))
-            {
-                await TripCommands.TrailersChanged(w, trip);
-            }
+            await TripCommands.Recorded(w, sheet, trip);
         }
 
         var state = await LoadWrites.Settle(w, sheet.Load.Id);

@@ -121,12 +121,14 @@ public static class TripCommands
     {
         if (chosen is { } one && trip.Trailers.All(t => t.Id != one))
         {
-            validation.Add("missing", $"Choose one of the trailers of trip {trip.Number}.", "trailerId");
+            validation.AddRange([TripTrailers.NotOnTrip(trip.Number)]);
             return (trip.Rig, [null]);
         }
 
-        var all = await FleetStore.Trailers(w.Db);
-        if (sheet.RequiredTrailer(leg) is { } required && all.FirstOrDefault(t => t.Id == required.Id) is { } loaded)
+        if (
+            sheet.RequiredTrailer(leg) is { } required
+            && (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == required.Id) is { } loaded
+        )
         {
             return (trip.Rig.With(loaded.OnTrip), [TripTrailers.Named(trip.Rig, required.Id)]);
         }
@@ -432,22 +434,39 @@ public static class TripCommands
             ? TripTrailers.Refuses(visits, trip.Rig)
             : null;
 
+    /// <summary>Brings a trip up to date after something was recorded on a load of it: whether it is under way or over, where freight was loaded, when its
+    /// trailers were hooked and dropped.</summary>
+    internal static async Task Recorded(CommandContext w, LoadSheet sheet, long tripId)
+    {
+        await CoverStore.SettleTrip(w.Db, tripId);
+        if (sheet.Freight.Any(f => f.IsPlaced))
+        {
+            await LoadingCommands.Settle(w, tripId);
+        }
+
+        if (sheet.Legs.Any(l => l.TripId == tripId && l.ChangesTrailers))
+        {
+            await TrailersChanged(w, tripId);
+        }
+    }
+
     /// <summary>Stores when a trip's trailers are hooked and dropped after something was recorded on it.</summary>
     internal static async Task TrailersChanged(CommandContext w, long tripId)
     {
         if (await ItineraryStore.Trip(w.Db, tripId) is { } trip && await TripSheets.Visits(w.Db, trip) is { Count: > 0 } visits)
         {
-            var parts = TripTrailers.Parts(Routing.Roads, visits, trip.Rig, trip.Booked, w.Now);
-            await ItineraryStore.SaveTrailers(w.Db, tripId, visits, parts);
+            await StoreTrailers(w, trip, trip.Booked, visits);
         }
     }
+
+    private static Task StoreTrailers(CommandContext w, TripRow trip, Span booked, IReadOnlyList<Visit> visits) =>
+        ItineraryStore.SaveTrailers(w.Db, trip.Id, visits, TripTrailers.Parts(Routing.Roads, visits, trip.Rig, booked, w.Now));
 
     private static async Task Store(CommandContext w, TripRow trip, Span booked, IReadOnlyList<Visit> visits)
     {
         if (trip.ChangesTrailers || TripTrailers.Change(visits, trip.Rig))
         {
-            var parts = TripTrailers.Parts(Routing.Roads, visits, trip.Rig, booked, w.Now);
-            await ItineraryStore.SaveTrailers(w.Db, trip.Id, visits, parts);
+            await StoreTrailers(w, trip, booked, visits);
         }
 
         await ItineraryStore.Save(w.Db, trip.Id, visits);

@@ -155,9 +155,9 @@ public static class TripStopCommands
 
         var row = (await FleetStore.Trailers(w.Db)).FirstOrDefault(t => t.Id == id);
         var refused =
-            row is null || kind == TripStopKind.Drop
-                ? TripTrailers.Unknown(trip.Number, kind)
-                : TripTrailers.HookRefuses(row.OnTrip, row.Active, await LocationStore.LoadedWith(w.Db, id));
+            kind == TripStopKind.Drop
+                ? TripTrailers.NotOnTrip(trip.Number)
+                : TripTrailers.HookRefuses(row?.OnTrip, row?.Active == true, await LocationStore.LoadedWith(w.Db, id));
         if (refused is not null)
         {
             validation.AddRange([refused]);

@@ -453,42 +453,36 @@ public static class ItineraryStore
     private static async Task<List<TripRow>> Rows(NpgsqlConnection db, string sql, params (string Name, object? Value)[] parameters)
     {
         var rows = await db.Rows(sql, Read, parameters);
-        var several = rows.Where(t => t.Several).Select(t => t.Row.Id).ToArray();
-        var others =
-            several.Length == 0
-                ? []
-                : await db.Rows(
-                    """
-                    select x.trip_id, r.* from trip_trailers x join trailers r on r.id = x.trailer_id join trips t on t.id = x.trip_id
-                    where x.trip_id = any(@trips) and x.trailer_id <> t.trailer_id order by x.trip_id, x.seq
-                    """,
-                    r => (Trip: r.Long("trip_id"), Trailer: ReadTrailer(r, "id")),
-                    ("trips", several)
-                );
-        return rows.ConvertAll(t =>
-            t.Several
-                ? t.Row with
-                {
-                    Rig = others.Where(o => o.Trip == t.Row.Id).Aggregate(t.Row.Rig, (rig, o) => rig.With(o.Trailer)),
-                }
-                : t.Row
+        var changing = rows.Where(t => t.ChangesTrailers).Select(t => t.Id).ToArray();
+        if (changing.Length == 0)
+        {
+            return rows;
+        }
+
+        var others = await db.Rows(
+            """
+            select x.trip_id, r.id as trailer_id, r.unit as trailer, r.* from trip_trailers x join trailers r on r.id = x.trailer_id
+            where x.trip_id = any(@trips) and x.seq > 1 order by x.trip_id, x.seq
+            """,
+            r => (Trip: r.Long("trip_id"), Trailer: ReadTrailer(r)),
+            ("trips", changing)
         );
+        return rows.ConvertAll(t => t with { Rig = others.Where(o => o.Trip == t.Id).Aggregate(t.Rig, (rig, o) => rig.With(o.Trailer)) });
     }
 
     private const string Select = """
-        select exists (select 1 from trip_trailers x where x.trip_id = t.id and x.seq > 1) as several,
-            exists (select 1 from trip_trailers x where x.trip_id = t.id and (x.seq > 1 or x.from_at is not null or x.until_at is not null)) as changes_trailers, t.*, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, d.name as driver, d.phone as driver_phone, k.unit as truck,
+        select exists (select 1 from trip_trailers x where x.trip_id = t.id and (x.seq > 1 or x.from_at is not null or x.until_at is not null)) as changes_trailers, t.*, lower(t.scheduled) as from_at, upper(t.scheduled) as until_at, d.name as driver, d.phone as driver_phone, k.unit as truck,
             k.tare_lb as truck_tare, r.unit as trailer, r.equipment, r.length_in, r.width_in, r.height_in, r.payload_lb, r.tare_lb,
             r.compartments, r.deck_names, r.deck_lengths_in, r.deck_heights_in, r.deck_payloads_lb, m.name as codriver, m.phone as codriver_phone, d.worker_kind, m.worker_kind as codriver_kind, coalesce(r.features, '{}') as features
         from trips t join drivers d on d.id = t.driver_id left join drivers m on m.id = t.codriver_id join trucks k on k.id = t.truck_id left join trailers r on r.id = t.trailer_id
         """;
 
-    private static TripTrailer ReadTrailer(NpgsqlDataReader r, string id)
+    private static TripTrailer ReadTrailer(NpgsqlDataReader r)
     {
         var equipment = r.Enum<Equipment>("equipment");
         return new TripTrailer(
-            r.Long(id),
-            r.Text(id == "id" ? "unit" : "trailer"),
+            r.Long("trailer_id"),
+            r.Text("trailer"),
             equipment,
             TrailerSize.Of(
                 equipment,
@@ -503,42 +497,36 @@ public static class ItineraryStore
         );
     }
 
-    private static (TripRow Row, bool Several) Read(NpgsqlDataReader r) =>
-        (
-            new TripRow(
-                r.Long("id"),
-                r.Text("number"),
-                r.Long("driver_id"),
-                r.Text("driver"),
-                r.TextOrNull("driver_phone"),
-                r.Long("truck_id"),
-                r.Text("truck"),
-                r.LongOrNull("trailer_id"),
-                r.TextOrNull("trailer"),
-                r.Instant("from_at"),
-                r.Instant("until_at"),
-                r.InstantOrNull("started_at"),
-                r.InstantOrNull("ended_at"),
-                r.InstantOrNull("canceled_at"),
-                r.InstantOrNull("accepted_at"),
-                new Rig(
-                    r.IntOrNull("truck_tare") ?? TripLimits.TypicalTruckTareLb,
-                    r.Null("trailer_id") ? [] : [ReadTrailer(r, "trailer_id")]
-                ),
-                r.TextOrNull("name"),
-                r.LongOrNull("codriver_id"),
-                r.TextOrNull("codriver"),
-                r.TextOrNull("codriver_phone"),
-                r.DecimalOrNull("codriver_share"),
-                r.Enum<WorkerKind>("worker_kind"),
-                r.EnumOrNull<WorkerKind>("codriver_kind")
-            )
-            {
-                ClosedAt = r.InstantOrNull("closed_at"),
-                ClosedBy = r.TextOrNull("closed_by"),
-                ArchivedAt = r.InstantOrNull("archived_at"),
-                ChangesTrailers = r.Bool("changes_trailers"),
-            },
-            r.Bool("several")
-        );
+    private static TripRow Read(NpgsqlDataReader r) =>
+        new TripRow(
+            r.Long("id"),
+            r.Text("number"),
+            r.Long("driver_id"),
+            r.Text("driver"),
+            r.TextOrNull("driver_phone"),
+            r.Long("truck_id"),
+            r.Text("truck"),
+            r.LongOrNull("trailer_id"),
+            r.TextOrNull("trailer"),
+            r.Instant("from_at"),
+            r.Instant("until_at"),
+            r.InstantOrNull("started_at"),
+            r.InstantOrNull("ended_at"),
+            r.InstantOrNull("canceled_at"),
+            r.InstantOrNull("accepted_at"),
+            new Rig(r.IntOrNull("truck_tare") ?? TripLimits.TypicalTruckTareLb, r.Null("trailer_id") ? [] : [ReadTrailer(r)]),
+            r.TextOrNull("name"),
+            r.LongOrNull("codriver_id"),
+            r.TextOrNull("codriver"),
+            r.TextOrNull("codriver_phone"),
+            r.DecimalOrNull("codriver_share"),
+            r.Enum<WorkerKind>("worker_kind"),
+            r.EnumOrNull<WorkerKind>("codriver_kind")
+        )
+        {
+            ClosedAt = r.InstantOrNull("closed_at"),
+            ClosedBy = r.TextOrNull("closed_by"),
+            ArchivedAt = r.InstantOrNull("archived_at"),
+            ChangesTrailers = r.Bool("changes_trailers"),
+        };
 }

@@ -163,7 +163,7 @@ public class TripTrailerTests
             TripTrailers.HookRefuses(two, true, "6155")!.Message
         );
         Assert.Null(TripTrailers.HookRefuses(two, true, null));
-        Assert.Equal("Choose one of the trailers of trip 413.", TripTrailers.Unknown("413", TripStopKind.Drop).Message);
+        Assert.Equal("Choose one of the trailers of trip 413.", TripTrailers.NotOnTrip("413").Message);
     }
 
     [Fact]
