@@ -101,18 +101,25 @@ public static class CaHours
             yield break;
         }
 
-        // Rested before the log begins.
-        var until = log.Spans[0].From + rules.DayOffWithin - rules.DayOff;
-        var off = Rest.Of(log).Where(r => r.Length >= rules.DayOff).ToList();
         foreach (var drive in log.Spans.Where(s => s.Duty == Duty.Driving))
         {
-            var latest = off.Where(r => r.Until <= drive.From).Select(r => r.Until - rules.DayOff + rules.DayOffWithin).Append(until).Max();
+            var latest = DayOffBy(log, rules, drive.From);
             if (latest < drive.Until)
             {
                 yield return new HoursViolation("day_off", "25", Instant.Max(latest, drive.From), drive.Until);
             }
         }
     }
+
+    /// <summary>Until when driving is allowed without another 24 hours off: 14 days hold the last ones. Before the log begins the driver is rested.</summary>
+    internal static Instant DayOffBy(DutyLog log, CaRules rules, Instant at) =>
+        Rest.Of(log)
+            .Where(r => r.Length >= rules.DayOff && r.Until <= at)
+            .Select(r => r.Until)
+            .Append(log.Spans.Count == 0 ? at : log.Spans[0].From)
+            .Max()
+        - rules.DayOff
+        + rules.DayOffWithin;
 
     private static List<Day> Days(DutyLog log, IReadOnlyList<Rest> split, DateTimeZone zone)
     {

@@ -13,6 +13,9 @@ public sealed record CaRules(string Name, bool Team = false)
     /// <summary>120 hours in 14 days, and 70 without 24 hours off: section 27.</summary>
     public static readonly CaRules CycleTwo = new("ca-120-14");
 
+    /// <summary>For one driver, or for two who share the truck.</summary>
+    public CaRules For(bool team) => team == Team ? this : this with { Team = team, Split = SplitOf(team) };
+
     /// <summary>Driving, in a day and between two rests: 12(1) and 13(1).</summary>
     public Duration Drive { get; init; } = Duration.FromHours(13);
 
@@ -38,8 +41,7 @@ public sealed record CaRules(string Name, bool Team = false)
     public Duration DayOffWithin { get; init; } = Duration.FromDays(14);
 
     /// <summary>Two rests in the sleeper berth: each so long at least, and both together. Single drivers 18(1)(a) and (b), teams 19(1)(a) and (b).</summary>
-    internal (Duration Each, Duration Both) Split =>
-        Team ? (Duration.FromHours(4), Duration.FromHours(8)) : (Duration.FromHours(2), Duration.FromHours(10));
+    public (Duration Each, Duration Both) Split { get; init; } = SplitOf(Team);
 
     /// <summary>The limits of a shift. A rest in the sleeper berth counts only once the other one is taken: 18(2)(a), "when added to a subsequent
     /// period".</summary>
@@ -70,4 +72,7 @@ public sealed record CaRules(string Name, bool Team = false)
                 new CycleLimit("27(b)", Duration.FromHours(70), 14, DayOff),
             ]
             : [new CycleLimit("26", Duration.FromHours(70), 7, Duration.FromHours(36))];
+
+    private static (Duration Each, Duration Both) SplitOf(bool team) =>
+        team ? (Duration.FromHours(4), Duration.FromHours(8)) : (Duration.FromHours(2), Duration.FromHours(10));
 }

@@ -41,6 +41,9 @@ public sealed class DutyLog
 
     private DutyLog(IReadOnlyList<DutySpan> spans) => Spans = spans;
 
+    /// <summary>A driver who is rested: nothing is recorded.</summary>
+    public static DutyLog Empty { get; } = new([]);
+
     /// <summary>In order; neighbors differ in their duty.</summary>
     public IReadOnlyList<DutySpan> Spans { get; }
 

@@ -130,6 +130,21 @@ internal sealed record Shift(IReadOnlyList<DutySpan> Spans, IReadOnlyList<Rest> 
         }
     }
 
+    /// <summary>What else may be counted by now than what leaves most: from the beginning, or from one of its rests, where that was driven legally.</summary>
+    /// <param name="promised">Whether also rests that count only once another one follows.</param>
+    public IEnumerable<(Stretch Stretch, bool Promised)> Others(ShiftRules rules, bool promised)
+    {
+        for (var at = -1; at < Rests.Count; at++)
+        {
+            var waits = at >= 0 && !rules.Alone(Rests[at]);
+            var (before, since) = (Until(-1, -1, at < 0 ? null : Rests[at]), Until(-1, at, null));
+            if ((!waits || promised) && before.Cost(rules) + since.Cost(rules) == Duration.Zero)
+            {
+                yield return (since, waits);
+            }
+        }
+    }
+
     private sealed record Choice(Duration Cost, IReadOnlyList<Stretch> Stretches)
     {
         public static Choice Of(Stretch first, Choice? then, ShiftRules rules) =>

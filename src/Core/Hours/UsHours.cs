@@ -100,7 +100,7 @@ public static class UsHours
     }
 
     /// <summary>Driving since the last interruption.</summary>
-    private static Duration SinceBreak(DutyLog log, UsRules rules) =>
+    internal static Duration SinceBreak(DutyLog log, UsRules rules) =>
         log.Spans.Count == 0 ? Duration.Zero : Uninterrupted(log, rules).Last().Driven;
 
     private static IEnumerable<HoursViolation> WithoutBreak(DutyLog log, UsRules rules)

@@ -60,7 +60,7 @@ public class CaHoursTests
         // Until the second is taken, the first one counts: 18(2).
         Assert.Equal("elapsed 16-17 13(3)", Violations("0 d6 s5 d6"));
         // Section 19: a team has four at least each and eight together.
-        var team = CaRules.CycleOne with { Team = true };
+        var team = CaRules.CycleOne.For(true);
         Assert.Equal("", Violations("7 d6 s4 d6 s4 d6", team));
         Assert.NotEqual("", Violations("7 d6 s4 d6 s4 d6"));
         Assert.NotEqual("", Violations("0 d6 s3 d6 s5 d6", team));
@@ -133,7 +133,7 @@ public class CaHoursTests
                 {
                     var log = LogOf(days);
                     var judged = Judge.CheckCanada(Minutes(log), team);
-                    var found = CaHours.Check(log, CaRules.CycleOne with { Team = team }, Utc).ToLookup(v => v.Section);
+                    var found = CaHours.Check(log, CaRules.CycleOne.For(team), Utc).ToLookup(v => v.Section);
                     Assert.Equal(judged.Day, MinutesOf(found["12(1)"].Concat(found["12(2)"])).Order());
                     Assert.Equal(judged.Cycle, MinutesOf(found["26"]).Order());
                     Assert.Equal(judged.Shift.Count == 0, !found["13(1)"].Concat(found["13(2)"]).Concat(found["13(3)"]).Any());
