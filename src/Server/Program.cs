@@ -24,9 +24,10 @@ try
         "openapi" => await Describe(args[1]),
         "miles" => MilesCommand.Run(args[1..], Console.Out, Console.Error),
         "fit" => FitCommand.Run(args[1..], Console.Out, Console.Error),
+        "hours" => HoursCommand.Run(args[1..], Console.Out, Console.Error),
         "route" => RouteCommand.Run(args[1..], Console.Out, Console.Error),
         "bench" => await Measure(args.Contains("--small"), args.Contains("--million"), args.Contains("--fresh")),
-        _ => Fail($"Unknown command '{verb}': use serve, migrate, verify, demo, bench, miles, route, fit or openapi."),
+        _ => Fail($"Unknown command '{verb}': use serve, migrate, verify, demo, bench, miles, route, fit, hours or openapi."),
     };
 }
 catch (Exception e) when (e is InvalidOperationException or IOException or Npgsql.NpgsqlException)

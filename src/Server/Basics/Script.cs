@@ -13,6 +13,44 @@ internal static class Script
         Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
     };
 
+    /// <summary>The largest question accepted.</summary>
+    private const int MaxBytes = 4_000_000;
+
+    /// <summary>The answer to a question in a JSON file.</summary>
+    /// <param name="doc">Where the question is described.</param>
+    public static Outcome<TAnswer> Ask<TQuestion, TAnswer>(string file, string doc, Func<TQuestion, Outcome<TAnswer>> answer)
+    {
+        var read = Read(file);
+        if (!read.Ok)
+        {
+            return read.Problems;
+        }
+
+        if (read.Value.Length > MaxBytes)
+        {
+            return new Problem("too.large", $"The file is larger than {MaxBytes / 1_000_000} MB.");
+        }
+
+        try
+        {
+            return JsonSerializer.Deserialize<TQuestion>(read.Value, Json) is { } question
+                ? answer(question)
+                : new Problem("json", $"The file is empty: {doc} says what it contains.");
+        }
+        catch (JsonException e)
+        {
+            return new Problem("json", $"The file is not JSON as described in {doc}: {e.Message}");
+        }
+    }
+
+    /// <summary>Says what is wrong.</summary>
+    /// <returns>The exit code for it.</returns>
+    public static int Refused(TextWriter wrong, Problems problems)
+    {
+        wrong.WriteLine(string.Join(Environment.NewLine, problems.Select(p => p.Message)));
+        return 2;
+    }
+
     /// <summary>A file's bytes; those of standard input for <c>-</c>.</summary>
     public static Outcome<byte[]> Read(string file)
     {

@@ -255,6 +255,9 @@ public static class Bench
         var memory = Process.GetCurrentProcess().WorkingSet64 / 1024.0 / 1024.0;
         lines.Add(new Line("memory of the server and the bench in it", memory, memory, null, 400, "MB"));
         Say(lines[^1]);
+        await HoursBench.Run(NodaTime.SystemClock.Instance.GetCurrentInstant(), (what, limit, times, act) =>
+            Measure(what, limit, times, act)
+        );
         await Roads(Measure, (what, p50, p95, limit, unit) =>
         {
             lines.Add(new Line(what, p50, p95, null, limit, unit));

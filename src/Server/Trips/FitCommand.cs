@@ -8,23 +8,19 @@ namespace SteadyLark.Server.Trips;
 /// <summary>What fits a trailer, tank or car hauler, for scripts: <c>fit FILE [--json]</c>. No server and no database.</summary>
 public static class FitCommand
 {
-    /// <summary>The largest file accepted.</summary>
-    private const int MaxBytes = 1_000_000;
-
     /// <returns>0, or 2 when the arguments or the file are invalid.</returns>
     public static int Run(IReadOnlyList<string> args, TextWriter summary, TextWriter wrong)
     {
         var files = args.Where(a => a != "--json").ToList();
         if (files.Count != 1)
         {
-            return Refused(wrong, "Give a file: fit FILE, with --json.");
+            return Script.Refused(wrong, new Problem("file", "Give a file: fit FILE, with --json."));
         }
 
-        var file = Script.Read(files[0]);
-        var answer = file.Ok ? Answer(file.Value) : file.Problems;
+        var answer = Script.Ask<FitRequest, FitAnswer>(files[0], "docs/fit.md", r => r.Answer());
         if (!answer.Ok)
         {
-            return Refused(wrong, string.Join(Environment.NewLine, answer.Problems.Select(p => p.Message)));
+            return Script.Refused(wrong, answer.Problems);
         }
 
         if (args.Contains("--json"))
@@ -45,31 +41,5 @@ public static class FitCommand
         }
 
         return 0;
-    }
-
-    /// <summary>The answer to a question in JSON.</summary>
-    public static Outcome<FitAnswer> Answer(byte[] file)
-    {
-        if (file.Length > MaxBytes)
-        {
-            return new Problem("too.large", "The file is larger than 1 MB.");
-        }
-
-        try
-        {
-            return JsonSerializer.Deserialize<FitRequest>(file, Script.Json) is { } request
-                ? request.Answer()
-                : new Problem("json", "The file is empty: docs/fit.md says what it contains.");
-        }
-        catch (JsonException e)
-        {
-            return new Problem("json", $"The file is not JSON as described in docs/fit.md: {e.Message}");
-        }
-    }
-
-    private static int Refused(TextWriter wrong, string why)
-    {
-        wrong.WriteLine(why);
-        return 2;
     }
 }

@@ -1,5 +1,6 @@
 using NodaTime;
 using SteadyLark.Core.Basics;
+using SteadyLark.Core.Hours;
 using SteadyLark.Core.People;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Loads;
@@ -42,6 +43,16 @@ public static class PlanEndpoints
             )
             .Needs(Right.LoadsSee)
             .WithName("getPlan");
+
+        api.MapPost("/hours", IResult (HoursRequest ask) =>
+            {
+                var answer = ask.Answer();
+                return answer.Ok ? TypedResults.Ok(answer.Value) : Answers.Refused(answer.Problems);
+            })
+            .Needs(Right.LoadsSee)
+            .Produces<HoursAnswer>()
+            .ProducesProblem(422)
+            .WithName("hours");
 
         api.MapPost("/plan/preview", (PlanRequest request, HttpContext http, Commands commands, PlanCommands plan) =>
                 commands.Preview(http, w => plan.Preview(w, request))

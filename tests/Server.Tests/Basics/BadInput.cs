@@ -382,6 +382,9 @@ public partial class BadInput(TestBusiness business, ITestOutputHelper summary) 
             ["POST /api/fit"] = JsonNode.Parse(
                 """{"kind":"tank","compartments":[2000,1500],"orders":[{"id":"A","product":"oil","gallons":900,"stop":1,"exclusive":false}],"apart":[["soap","oil"]]}"""
             ),
+            ["POST /api/hours"] = JsonNode.Parse(
+                """{"rules":"us-70-8","zone":"America/Denver","now":"2026-11-24T16:00:00Z","log":[{"from":"2026-11-24T12:00:00Z","until":"2026-11-24T15:00:00Z","duty":"driving"}],"team":true,"codriver":[],"visits":[{"miles":300,"minutes":300,"from":"2026-11-24T20:00:00Z","until":"2026-11-25T06:00:00Z","service":60,"country":"US","name":"Butte"}],"start":"2026-11-24T17:00:00Z","split":false,"inspection":15}"""
+            ),
             ["POST /api/route"] = JsonNode.Parse(
                 """{"from":"Butte MT","to":"59701","via":["Missoula MT"],"avoidTolls":false,"shortest":false,"stayIn":"US"}"""
             ),

@@ -3348,6 +3348,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["hours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan/preview": {
         parameters: {
             query?: never;
@@ -8152,6 +8168,148 @@ export interface components {
         };
         HomeByRequest: {
             at: null | components["schemas"]["Instant"];
+        };
+        /** @description The answer. */
+        HoursAnswer: {
+            remaining: components["schemas"]["HoursMinutes"];
+            returns: components["schemas"]["HoursReturns"];
+            violations: components["schemas"]["HoursBroken"][];
+            /** @description The earliest legal schedule, when visits were asked for; as are the others. */
+            plan?: null | components["schemas"]["HoursPart"][];
+            visits?: null | components["schemas"]["HoursVisited"][];
+            /** @description With which no visit is later than in the plan; null when no visit has an end of its window. */
+            latestStart?: null | string;
+            fixes?: null | components["schemas"]["HoursFixed"][];
+        };
+        /** @description A violation. */
+        HoursBroken: {
+            rule: string;
+            section: string;
+            from: string;
+            until: string;
+        };
+        /** @description A part of a log: `off`, `sleeper`, `driving`, `on_duty`, `personal` or `yard` between two instants. */
+        HoursEntry: {
+            from: null | string;
+            until: null | string;
+            duty: null | string;
+        };
+        /** @description What would make a late plan less late. */
+        HoursFixed: {
+            kind: string;
+            what: string;
+            /** Format: int64 */
+            gainMinutes: number;
+            /** Format: int64 */
+            lateMinutes: number;
+        };
+        /** @description What is left, in whole minutes. */
+        HoursMinutes: {
+            /** Format: int64 */
+            driveMinutes: number;
+            /**
+             * Format: int64
+             * @description In Canada what remains of the elapsed hours.
+             */
+            windowMinutes: number;
+            /**
+             * Format: int64
+             * @description Driving; null where no break is required.
+             */
+            untilBreakMinutes: null | number;
+            /** Format: int64 */
+            cycleMinutes: number;
+        };
+        /** @description A part of the plan. */
+        HoursPart: {
+            /** @description `drive`, `break`, `rest`, `restart`, `wait`, `service` or `inspection`. */
+            kind: string;
+            from: string;
+            until: string;
+            why: string;
+            /**
+             * Format: int32
+             * @description The visit it leads to or is made at, from 1.
+             */
+            visit: number;
+            /**
+             * Format: int32
+             * @description Who drives or works: 1, or 2 in a team.
+             */
+            driver: number;
+        };
+        /** @description A question about hours of service. Instants are in ISO 8601 with Z or an offset. */
+        HoursRequest: {
+            /** @description `us-70-8`, `us-60-7`, `ca-70-7` or `ca-120-14`. Across the border the other country's are us-70-8 and ca-70-7. */
+            rules: null | string;
+            /** @description Of the home terminal. */
+            zone: null | string;
+            log: null | components["schemas"]["HoursEntry"][];
+            now: null | string;
+            /**
+             * @description Whether two drivers share the truck.
+             * @default false
+             */
+            team: boolean;
+            visits?: null | components["schemas"]["HoursVisit"][];
+            /** @description The log of the second one; rested when omitted. */
+            codriver?: null | components["schemas"]["HoursEntry"][];
+            /** @description Instant at which the plan begins; now when omitted. */
+            start?: null | string;
+            /**
+             * @description Whether the plan may split a rest.
+             * @default false
+             */
+            split: boolean;
+            /**
+             * Format: int32
+             * @description Minutes of inspection before the driving of each shift, and after it.
+             * @default 0
+             */
+            inspection: number;
+        };
+        /** @description When hours come back for a driver who rests from now on; null where none are used. */
+        HoursReturns: {
+            drive: null | string;
+            break: null | string;
+            cycle: null | string;
+        };
+        /** @description A visit to plan. */
+        HoursVisit: {
+            /**
+             * Format: double
+             * @description From the previous one.
+             */
+            miles: number;
+            /**
+             * Format: int32
+             * @description Driving from the previous one.
+             */
+            minutes: number;
+            /** @description Instant at which its window opens; any time when omitted. */
+            from?: null | string;
+            /** @description Instant by which service should begin; any time when omitted. */
+            until?: null | string;
+            /**
+             * Format: int32
+             * @description Minutes on duty there.
+             * @default 0
+             */
+            service: number;
+            /** @description US or CA, of the way there; that of the rules when omitted. */
+            country?: null | string;
+            name?: null | string;
+        };
+        /** @description A visit as planned. */
+        HoursVisited: {
+            arrives: string;
+            begins: string;
+            leaves: string;
+            /**
+             * Format: int64
+             * @description How much later the driver may arrive; negative when service begins late. Null without an end of the window.
+             */
+            slackMinutes: null | number;
         };
         /** @description One of the trailers behind a truck after a visit, and what is in it. */
         InTrailer: {
@@ -18635,6 +18793,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanBoard"];
+                };
+            };
+        };
+    };
+    hours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoursRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoursAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
