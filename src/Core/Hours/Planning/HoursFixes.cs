@@ -78,7 +78,7 @@ public static class HoursFixes
     private static (string What, Duration Late)? Relay(HoursAsk ask, HoursPlan plan)
     {
         (string What, Duration Late)? best = null;
-        foreach (var rest in plan.Spans.Where(s => s.Kind is PlannedKind.Rest or PlannedKind.Restart && s.From > ask.Now))
+        foreach (var rest in plan.Spans.Where(s => s.Kind is PlannedKind.Rest or PlannedKind.Restart && s.From >= ask.Now))
         {
             var visits = ask.Visits.Skip(rest.Visit).ToList();
             var served = plan.Visits[rest.Visit].Leaves <= rest.From;
@@ -98,7 +98,11 @@ public static class HoursFixes
                 var where = rest.Place is { } place
                     ? $"at {place}"
                     : $"{(ask.Visits[rest.Visit].Roads.Aggregate(Duration.Zero, (sum, r) => sum + r.Drive) - rest.Driven).Format()} before {ask.Visits[rest.Visit].Name}";
-                best = ($"Have another driver take over {where} at {rest.From.Format(ask.Home)}.", late);
+                var what =
+                    rest.From == ask.Now
+                        ? "Send another driver who is rested."
+                        : $"Have another driver take over {where} at {rest.From.Format(ask.Home)}.";
+                best = (what, late);
             }
         }
 

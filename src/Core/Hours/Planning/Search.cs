@@ -560,7 +560,7 @@ internal sealed class Search
     {
         var bound = Mine(label).SelectMany(c => c.Bound(label.At)).Distinct().ToList();
         var split = choice.Half ? ", part of a split rest" : "";
-        return $"{Duration.FromSeconds(choice.Seconds + (choice.Kind == PlannedKind.Break ? 0 : Mine(label).Max(c => c.Run))).Format()} off{split}: {(bound.Count > 0 ? string.Join("; ", bound) : "driving on would use up the shift before the next rest")}";
+        return $"{Duration.FromSeconds(choice.Seconds + (choice.Kind == PlannedKind.Break ? 0 : Mine(label).Max(c => c.Run))).Format()} off{split}: {(bound.Count > 0 ? string.Join("; ", bound) : "resting now gets there sooner than resting later")}";
     }
 
     private static Label? Rested(Label label, long seconds, PlannedKind kind, Func<string> why, int visit, string? place)
