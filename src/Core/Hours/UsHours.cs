@@ -59,16 +59,22 @@ public static class UsHours
 {
     /// <summary>Driving that was not allowed, by when it began.</summary>
     /// <param name="zone">Of the driver's home terminal: its days are those of the cycle.</param>
-    public static IReadOnlyList<HoursViolation> Check(DutyLog log, UsRules rules, DateTimeZone zone)
+    /// <param name="facts">Of the shift that began at an instant, for the exceptions of 395.1; without them none applies.</param>
+    public static IReadOnlyList<HoursViolation> Check(
+        DutyLog log,
+        UsRules rules,
+        DateTimeZone zone,
+        Func<Instant, ShiftFacts>? facts = null
+    )
     {
         var violations = new List<HoursViolation>();
-        var shift = rules.Shift;
-        foreach (var work in Shift.Of(log, shift))
+        var shifts = UsExceptions.Of(log, rules, zone, facts ?? (_ => new ShiftFacts(false)));
+        foreach (var (work, shift) in Shift.Of(log, rules.Shift).Zip(shifts))
         {
-            violations.AddRange(work.Best(shift).SelectMany(s => s.Violations(shift.Limits)));
+            violations.AddRange(work.Best(shift.Rules.Shift).SelectMany(s => s.Violations(shift.Rules.Shift.Limits)));
         }
 
-        violations.AddRange(WithoutBreak(log, rules));
+        violations.AddRange(WithoutBreak(log, shifts));
         violations.AddRange(rules.CycleLimit.Violations(log, zone));
         return HoursViolation.Joined(violations);
     }
@@ -103,17 +109,18 @@ public static class UsHours
     internal static Duration SinceBreak(DutyLog log, UsRules rules) =>
         log.Spans.Count == 0 ? Duration.Zero : Uninterrupted(log, rules).Last().Driven;
 
-    private static IEnumerable<HoursViolation> WithoutBreak(DutyLog log, UsRules rules)
+    private static IEnumerable<HoursViolation> WithoutBreak(DutyLog log, IReadOnlyList<UsShift> shifts)
     {
-        if (rules.DriveBeforeBreak is not { } most)
+        if (shifts.Count == 0)
         {
             yield break;
         }
 
-        foreach (var (span, driven) in Uninterrupted(log, rules))
+        foreach (var (span, driven) in Uninterrupted(log, shifts[0].Rules).Where(u => u.Span.Duty == Duty.Driving))
         {
-            var begins = Instant.Max(span.From, span.Until - (driven - most));
-            if (span.Duty == Duty.Driving && begins < span.Until)
+            var rules = shifts.Last(s => s.Began <= span.From).Rules;
+            var begins = rules.DriveBeforeBreak is { } most ? Instant.Max(span.From, span.Until - (driven - most)) : span.Until;
+            if (begins < span.Until)
             {
                 yield return new HoursViolation("break", "395.3(a)(3)(ii)", begins, span.Until);
             }

@@ -60,6 +60,6 @@ public sealed record UsRules(string Name, Duration Cycle, int CycleDays)
     /// <summary>Within 150 air miles of the place where the driver reports for work and returns within 14 hours: no interruption is required, 395.1(e)(1).</summary>
     public UsRules ForShortHaul() => this with { DriveBeforeBreak = null };
 
-    /// <summary>Once in seven days, for a driver released where they report for work in the five shifts before: 16 hours instead of 14, 395.1(o).</summary>
+    /// <summary>16 hours instead of 14, 395.1(e)(2)(iv)(B) and (o): <see cref="UsExceptions"/> says when.</summary>
     public UsRules ForLongDay() => this with { Window = Duration.FromHours(16) };
 }

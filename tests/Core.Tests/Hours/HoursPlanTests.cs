@@ -358,6 +358,14 @@ public class HoursPlanTests
                     Assert.True(planned.Begins >= (visit.From ?? planned.Begins) && planned.Leaves - planned.Begins == visit.Service);
                 }
 
+                // Each part says how far it is on the way to its visit.
+                var driven = new Duration[ask.Visits.Count];
+                foreach (var span in plan.Spans)
+                {
+                    driven[span.Visit] += span.Kind == PlannedKind.Drive ? span.Length : Duration.Zero;
+                    Assert.Equal(driven[span.Visit], span.Driven);
+                }
+
                 // Without gaps.
                 Assert.All(plan.Spans.Zip(plan.Spans.Skip(1)), s => Assert.Equal(s.First.Until, s.Second.From));
             },

@@ -274,7 +274,7 @@ internal sealed class Search
                 before,
                 () => "inspection before driving",
                 visit,
-                label.Step?.Driven ?? 0,
+                DrivenTo(label, visit),
                 c => c.Inspect(label.At, before)
             );
             clock = Of(ready, ready.Seat, road.Country);
@@ -433,7 +433,7 @@ internal sealed class Search
             () => stop.Name,
             visit,
             ready.Seat,
-            ready.Step?.Driven ?? 0,
+            DrivenTo(ready, visit),
             stop.Name
         );
         var served = length == 0 ? ready.Then(ready.Clocks, step) : Act(ready, step, c => c.Work(begins, length));
@@ -550,7 +550,7 @@ internal sealed class Search
                 after,
                 () => "inspection after driving",
                 visit,
-                label.Step?.Driven ?? 0,
+                DrivenTo(label, visit),
                 c => c.Inspect(at, after)
             )
             : null;
@@ -576,7 +576,7 @@ internal sealed class Search
             clocks[i] = next;
         }
 
-        return label.Then(clocks, new Step(kind, label.At, label.At + seconds, why, visit, label.Seat, label.Step?.Driven ?? 0, place));
+        return label.Then(clocks, new Step(kind, label.At, label.At + seconds, why, visit, label.Seat, DrivenTo(label, visit), place));
     }
 
     // Waiting is half of a split rest only where rests may be split, or one is split already.
@@ -636,6 +636,8 @@ internal sealed class Search
         label.Clocks[(seat * countries.Length) + Array.IndexOf(countries, country)];
 
     private IEnumerable<HoursClock> Mine(Label label) => label.Clocks.Skip(label.Seat * countries.Length).Take(countries.Length);
+
+    private static long DrivenTo(Label label, int visit) => label.Step is { } step && step.Visit == visit ? step.Driven : 0;
 
     private string NameOf(int visit) => visit < 0 ? "the start" : ask.Visits[visit].Name;
 
@@ -701,75 +703,6 @@ internal sealed class Search
     }
 
     private static bool IsOff(PlannedKind kind) => kind is PlannedKind.Break or PlannedKind.Rest or PlannedKind.Restart or PlannedKind.Wait;
-
-    private sealed record Step(PlannedKind Kind, long From, long Until, Func<string> Why, int Visit, int Seat, long Driven, string? Place)
-    {
-        public Step? Before { get; init; }
-    }
-
-    private sealed record Visited(int Visit, long Arrives, long Begins, long Leaves, Visited? Before);
-
-    /// <summary>A schedule up to an instant.</summary>
-    private sealed record Label
-    {
-        public long At { get; init; }
-
-        /// <summary>Seconds of driving along the road.</summary>
-        public long Position { get; init; }
-
-        public long Late { get; init; }
-        public long Leaves { get; init; }
-
-        /// <summary>Of arrivals.</summary>
-        public long Sum { get; init; }
-
-        public int Seat { get; init; }
-        public required HoursClock[] Clocks { get; init; }
-        public Step? Step { get; init; }
-        public Visited? Visits { get; init; }
-
-        /// <summary>Where the shift began that is open; null when it had before the plan.</summary>
-        public Label? Began { get; init; }
-
-        /// <summary>How much later it can begin without making a visit late.</summary>
-        public long Float { get; init; }
-
-        public bool Replaced { get; set; }
-
-        /// <summary>Whether what can follow it is known already.</summary>
-        public bool Followed { get; set; }
-
-        /// <summary>The least lateness and the earliest end it can come to.</summary>
-        public (long Late, long Done) Bound { get; set; }
-
-        public Label Then(HoursClock[] clocks, Step step) =>
-            this with
-            {
-                Clocks = clocks,
-                At = step.Until,
-                Step = step with { Before = Step },
-                Replaced = false,
-                Followed = false,
-            };
-
-        public bool Replaces(Label other, bool split)
-        {
-            if (At > other.At || Position < other.Position || Late > other.Late || Seat != other.Seat)
-            {
-                return false;
-            }
-
-            for (var i = 0; i < Clocks.Length; i++)
-            {
-                if (!Clocks[i].NoWorseThan(other.Clocks[i], At, other.At, split))
-                {
-                    return false;
-                }
-            }
-
-            return true;
-        }
-    }
 
     /// <summary>Schedules on the way to a visit, of which none is replaced by another.</summary>
     /// <param name="behind">Driven on the way there, before the road they are on.</param>
