@@ -137,7 +137,6 @@ test('a load’s route gets a via point and loses it again', async ({ browser })
   await expect(sheet.getByRole('button', { name: 'Remove via Amarillo TX' })).toBeVisible();
   await expect.poll(() => loaded.innerText()).not.toBe(before);
   await expect(sheet.getByText(/TX\s+\d/).first()).toBeVisible();
-  await sheet.getByRole('button', { name: 'Reset to the standard route' }).focus();
-  await page.keyboard.press('Enter');
+  await sheet.getByRole('button', { name: 'Reset to the standard route' }).press('Enter');
   await expect.poll(() => loaded.innerText()).toBe(before);
 });

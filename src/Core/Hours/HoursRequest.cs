@@ -14,7 +14,7 @@ public sealed record HoursEntry(string? From, string? Until, string? Duty);
 /// <param name="From">Instant at which its window opens; any time when omitted.</param>
 /// <param name="Until">Instant by which service should begin; any time when omitted.</param>
 /// <param name="Service">Minutes on duty there.</param>
-/// <param name="Country">US or CA, of the way there; that of the rules when omitted.</param>
+/// <param name="Country">US or CA, of the drive there; that of the rules when omitted.</param>
 public sealed record HoursVisit(
     decimal Miles,
     int Minutes,
@@ -218,7 +218,7 @@ public sealed record HoursRequest(
 
             if (visit.Country is not (null or "US" or "CA"))
             {
-                validation.Add("country", $"The country of the way to visit {i + 1} is US or CA.", $"visits[{i}].country");
+                validation.Add("country", $"The country of the drive to visit {i + 1} is US or CA.", $"visits[{i}].country");
             }
 
             var name = validation.Text(visit.Name, $"visits[{i}].name", $"The name of visit {i + 1}", 100) ?? $"visit {i + 1}";

@@ -7,6 +7,7 @@ using SteadyLark.Core.Pricing;
 using SteadyLark.Server.Basics;
 using SteadyLark.Server.Covering;
 using SteadyLark.Server.People;
+using SteadyLark.Store.Basics;
 using SteadyLark.Store.Ledger;
 using SteadyLark.Store.Loads;
 
@@ -94,6 +95,7 @@ public static class LoadEndpoints
                 async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone, HttpContext http) =>
                 {
                     await using var db = await reads.Open();
+                    await using var snapshot = await Reads.Snapshot(db);
                     if (await LoadViews.Sheet(db, id, clock.GetCurrentInstant(), zone.Zone) is not { } sheet)
                     {
                         return Answers.NotFound("This load");

@@ -29,6 +29,7 @@ public static class TripEndpoints
         api.MapGet("/trips/{id:long}", async Task<IResult> (long id, CallerReads reads, IClock clock, BusinessZone zone) =>
             {
                 await using var db = await reads.Open();
+                await using var snapshot = await Reads.Snapshot(db);
                 return await TripSheets.Of(db, id, clock.GetCurrentInstant(), zone.Zone) is { } sheet
                     ? TypedResults.Ok(sheet)
                     : Answers.NotFound("This trip");

@@ -41,6 +41,10 @@ public static class Reads
         }
     }
 
+    /// <summary>Begins to read everything as of one moment, so that no two statements disagree about what a command changed in between.</summary>
+    public static ValueTask<NpgsqlTransaction> Snapshot(NpgsqlConnection db) =>
+        db.BeginTransactionAsync(System.Data.IsolationLevel.RepeatableRead);
+
     /// <summary>Tables with a key <c>id</c> whose rows can be hidden.</summary>
     public static readonly IReadOnlySet<string> Hideable = new HashSet<string>
     {

@@ -85,7 +85,7 @@ public static class HoursFixes
             visits = served ? visits.Skip(1).ToList() : [visits[0] with { Roads = After(visits[0].Roads, rest.Driven) }, .. visits.Skip(1)];
             if (
                 visits.Count == 0
-                || HoursPlanner.Plan(ask with { Now = rest.From, Start = null, Drivers = [DutyLog.Empty], Visits = visits })
+                || HoursPlanner.Plan(ask with { Now = rest.From, Start = null, Split = false, Drivers = [DutyLog.Empty], Visits = visits })
                     is not { } rested
             )
             {

@@ -73,7 +73,7 @@ public sealed record HoursAsk(
     Duration After = default
 )
 {
-    public const int MostVisits = 100;
+    public const int MostVisits = 60;
 
     /// <summary>Of driving and service together.</summary>
     public static readonly Duration MostWork = Duration.FromHours(400);

@@ -12,6 +12,9 @@ internal sealed class Search
     /// <inheritdoc cref="Most"/>
     private static readonly int[] MostSplit = [10, 50];
 
+    /// <summary>Comparisons of two schedules after which only few are followed: ten visits over four days take some 20,000.</summary>
+    private const long Effort = 300_000;
+
     private readonly HoursAsk ask;
     private readonly bool atPlaces;
     private readonly HomeDays days;
@@ -30,6 +33,7 @@ internal sealed class Search
 
     private int most;
     private bool full;
+    private long effort;
     private (long Late, long Done) beat;
 
     public Search(HoursAsk ask, bool atPlaces, HoursPlan? beat = null)
@@ -70,7 +74,7 @@ internal sealed class Search
         Label? best = null;
         foreach (var limit in ask.Split || ask.Drivers.Count > 1 ? MostSplit : Most)
         {
-            (most, full) = (limit, false);
+            (most, full, effort) = (limit, false, 0);
             best = Once() ?? best;
             if (!full)
             {
@@ -718,6 +722,8 @@ internal sealed class Search
                 return false;
             }
 
+            search.effort += All.Count;
+            var limit = search.effort > (search.ask.Split ? Effort / 4 : Effort) ? Math.Min(search.most, Most[0]) : search.most;
             foreach (var known in All)
             {
                 if (known.Replaces(label, search.ask.Split))
@@ -736,7 +742,7 @@ internal sealed class Search
             }
 
             All.Add(label);
-            if (All.Count > search.most && All.Count(l => !l.Followed) > search.most)
+            if (All.Count > limit && All.Count(l => !l.Followed) > limit)
             {
                 search.full = true;
                 var worst = All.Where(l => !l.Followed).MaxBy(l => (l.Bound, l.At))!;

@@ -8296,7 +8296,7 @@ export interface components {
              * @default 0
              */
             service: number;
-            /** @description US or CA, of the way there; that of the rules when omitted. */
+            /** @description US or CA, of the drive there; that of the rules when omitted. */
             country?: null | string;
             name?: null | string;
         };
