@@ -113,6 +113,9 @@ public sealed class DutyLog
     /// <summary>Since when the driver is off duty; <paramref name="now"/> when they are not.</summary>
     internal Instant RestingSince(Instant now) => Spans.Reverse().TakeWhile(s => !s.Works).LastOrDefault()?.From ?? now;
 
+    /// <summary>Since when the driver has not driven; <paramref name="now"/> when they drive.</summary>
+    internal Instant IdleSince(Instant now) => Spans.Reverse().TakeWhile(s => s.Duty != Duty.Driving).LastOrDefault()?.From ?? now;
+
     /// <summary>What was done before an instant.</summary>
     public DutyLog Before(Instant at) => new(Spans.Where(s => s.From < at).Select(s => s.Until <= at ? s : s with { Until = at }).ToList());
 

@@ -292,7 +292,7 @@ public sealed record HoursRequest(
     private static string Name(PlannedKind kind) => kind.ToString().ToLowerInvariant();
 }
 
-/// <summary>What is left, in whole minutes.</summary>
+/// <summary>Remaining time, in whole minutes.</summary>
 /// <param name="WindowMinutes">In Canada what remains of the elapsed hours.</param>
 /// <param name="UntilBreakMinutes">Driving; null where no break is required.</param>
 public sealed record HoursMinutes(long DriveMinutes, long WindowMinutes, long? UntilBreakMinutes, long CycleMinutes);

@@ -94,7 +94,16 @@ internal sealed record Shift(IReadOnlyList<DutySpan> Spans, IReadOnlyList<Rest> 
 
     /// <summary>What is counted now in a shift that is not over; nothing after a whole rest.</summary>
     public static Stretch Current(DutyLog log, ShiftRules rules) =>
-        Of(log, rules).LastOrDefault() is { Open: true } open ? open.Best(rules)[^1] : new Stretch([], [], null);
+        OpenIn(log, rules) is { } open ? open.Best(rules)[^1] : new Stretch([], [], null);
+
+    /// <summary>What may be counted by now in the open shift of a log, what leaves most first, each with whether it waits for another rest.</summary>
+    /// <param name="promised">Whether also what counts only once another rest follows.</param>
+    public static IEnumerable<(Stretch Stretch, bool Promised)> Ways(DutyLog log, ShiftRules rules, bool promised) =>
+        OpenIn(log, rules) is not { } open ? []
+        : open.Rests.Count == 0 ? [(open.Best(rules)[^1], false)]
+        : open.Others(rules, promised).Prepend((open.Best(rules)[^1], false));
+
+    private static Shift? OpenIn(DutyLog log, ShiftRules rules) => Of(log, rules).LastOrDefault() is { Open: true } open ? open : null;
 
     /// <summary>The stretches that are counted, for the choice of rests with the least driving that is not allowed; of choices that are equal, for the
     /// one that leaves most.</summary>
@@ -132,7 +141,7 @@ internal sealed record Shift(IReadOnlyList<DutySpan> Spans, IReadOnlyList<Rest> 
 
     /// <summary>What else may be counted by now than what leaves most: from the beginning, or from one of its rests, where that was driven legally.</summary>
     /// <param name="promised">Whether also rests that count only once another one follows.</param>
-    public IEnumerable<(Stretch Stretch, bool Promised)> Others(ShiftRules rules, bool promised)
+    private IEnumerable<(Stretch Stretch, bool Promised)> Others(ShiftRules rules, bool promised)
     {
         for (var at = -1; at < Rests.Count; at++)
         {

@@ -41,7 +41,7 @@ public sealed record HoursViolation(string Rule, string Section, Instant From, I
 /// <param name="Cycle">On duty until the cycle is used up.</param>
 public sealed record HoursLeft(Duration Drive, Duration Window, Duration? UntilBreak, Duration Cycle)
 {
-    /// <summary>What is left of a limit: never below zero.</summary>
+    /// <summary>What remains of a limit: never below zero.</summary>
     internal static Duration Of(Duration left) => Duration.Max(left, Duration.Zero);
 
     /// <summary>How long the driver may drive without doing anything else.</summary>
@@ -97,10 +97,9 @@ public static class UsHours
         var resting = log.RestingSince(now);
         var worked = log.Spans.Any(s => s.Works);
         var open = worked && now - resting < rules.Rest;
-        var idle = log.Spans.Reverse().TakeWhile(s => s.Duty != Duty.Driving).LastOrDefault()?.From ?? now;
         return new HoursBack(
             open ? resting + rules.Rest : null,
-            rules.DriveBeforeBreak is not null && SinceBreak(log, rules) > Duration.Zero ? idle + rules.Break : null,
+            rules.DriveBeforeBreak is not null && SinceBreak(log, rules) > Duration.Zero ? log.IdleSince(now) + rules.Break : null,
             rules.CycleLimit.Back(log, zone, now, resting)
         );
     }

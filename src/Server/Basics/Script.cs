@@ -16,9 +16,42 @@ internal static class Script
     /// <summary>The largest question accepted.</summary>
     private const int MaxBytes = 4_000_000;
 
+    /// <summary>A command that answers a question in a JSON file: in JSON with <c>--json</c>, or in sentences.</summary>
+    /// <param name="name">Of the command, whose question docs/NAME.md describes.</param>
+    /// <returns>0, or 2 when the arguments or the file are invalid.</returns>
+    public static int Run<TQuestion, TAnswer>(
+        string name,
+        IReadOnlyList<string> args,
+        TextWriter summary,
+        TextWriter wrong,
+        Func<TQuestion, Outcome<TAnswer>> answer,
+        Action<TAnswer> tell
+    )
+    {
+        var files = args.Where(a => a != "--json").ToList();
+        var answered =
+            files.Count == 1 ? Ask($"docs/{name}.md", files[0], answer) : new Problem("file", $"Give a file: {name} FILE, with --json.");
+        if (!answered.Ok)
+        {
+            wrong.WriteLine(string.Join(Environment.NewLine, answered.Problems.Select(p => p.Message)));
+            return 2;
+        }
+
+        if (args.Contains("--json"))
+        {
+            summary.WriteLine(JsonSerializer.Serialize(answered.Value, Json));
+        }
+        else
+        {
+            tell(answered.Value);
+        }
+
+        return 0;
+    }
+
     /// <summary>The answer to a question in a JSON file.</summary>
     /// <param name="doc">Where the question is described.</param>
-    public static Outcome<TAnswer> Ask<TQuestion, TAnswer>(string file, string doc, Func<TQuestion, Outcome<TAnswer>> answer)
+    private static Outcome<TAnswer> Ask<TQuestion, TAnswer>(string doc, string file, Func<TQuestion, Outcome<TAnswer>> answer)
     {
         var read = Read(file);
         if (!read.Ok)
@@ -41,14 +74,6 @@ internal static class Script
         {
             return new Problem("json", $"The file is not JSON as described in {doc}: {e.Message}");
         }
-    }
-
-    /// <summary>Says what is wrong.</summary>
-    /// <returns>The exit code for it.</returns>
-    public static int Refused(TextWriter wrong, Problems problems)
-    {
-        wrong.WriteLine(string.Join(Environment.NewLine, problems.Select(p => p.Message)));
-        return 2;
     }
 
     /// <summary>A file's bytes; those of standard input for <c>-</c>.</summary>

@@ -1,5 +1,3 @@
-using System.Text.Json;
-using SteadyLark.Core.Basics;
 using SteadyLark.Core.Hours;
 using SteadyLark.Server.Basics;
 
@@ -9,29 +7,8 @@ namespace SteadyLark.Server.Trips;
 public static class HoursCommand
 {
     /// <returns>0, or 2 when the arguments or the file are invalid.</returns>
-    public static int Run(IReadOnlyList<string> args, TextWriter summary, TextWriter wrong)
-    {
-        var files = args.Where(a => a != "--json").ToList();
-        if (files.Count != 1)
-        {
-            return Script.Refused(wrong, new Problem("file", "Give a file: hours FILE, with --json."));
-        }
-
-        var answer = Script.Ask<HoursRequest, HoursAnswer>(files[0], "docs/hours.md", r => r.Answer());
-        if (!answer.Ok)
-        {
-            return Script.Refused(wrong, answer.Problems);
-        }
-
-        if (args.Contains("--json"))
-        {
-            summary.WriteLine(JsonSerializer.Serialize(answer.Value, Script.Json));
-            return 0;
-        }
-
-        Tell(answer.Value, summary);
-        return 0;
-    }
+    public static int Run(IReadOnlyList<string> args, TextWriter summary, TextWriter wrong) =>
+        Script.Run<HoursRequest, HoursAnswer>("hours", args, summary, wrong, r => r.Answer(), a => Tell(a, summary));
 
     private static void Tell(HoursAnswer answer, TextWriter summary)
     {

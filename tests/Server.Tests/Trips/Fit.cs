@@ -1,5 +1,6 @@
 using System.Text.Json.Nodes;
 using SteadyLark.Core.People;
+using SteadyLark.Server.Tests.Tools;
 using SteadyLark.Server.Trips;
 using Xunit;
 
@@ -13,15 +14,7 @@ public sealed class Fit(TestBusiness business) : IClassFixture<TestBusiness>
          "orders": [{"id": "A", "product": "oil", "gallons": 2000, "stop": 2}, {"id": "B", "product": "wine", "gallons": 1501, "stop": 1}]}
         """;
 
-    private static (int Code, string Out, string Wrong) Run(string text, params string[] more)
-    {
-        var file = Path.GetTempFileName();
-        File.WriteAllText(file, text);
-        var (summary, wrong) = (new StringWriter(), new StringWriter());
-        var code = FitCommand.Run([file, .. more], summary, wrong);
-        File.Delete(file);
-        return (code, summary.ToString(), wrong.ToString());
-    }
+    private static (int Code, string Out, string Wrong) Run(string text, params string[] more) => ScriptRun.Of(FitCommand.Run, text, more);
 
     [Fact]
     public async Task The_command_and_the_request_answer_alike()

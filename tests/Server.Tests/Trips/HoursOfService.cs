@@ -1,5 +1,6 @@
 using System.Text.Json.Nodes;
 using SteadyLark.Core.People;
+using SteadyLark.Server.Tests.Tools;
 using SteadyLark.Server.Trips;
 using Xunit;
 
@@ -14,15 +15,8 @@ public sealed class HoursOfService(TestBusiness business) : IClassFixture<TestBu
          "visits": [{"miles": 900, "minutes": 900, "until": "2026-11-25T04:00:00Z", "service": 60, "name": "Fargo"}]}
         """;
 
-    private static (int Code, string Out, string Wrong) Run(string text, params string[] more)
-    {
-        var file = Path.GetTempFileName();
-        File.WriteAllText(file, text);
-        var (summary, wrong) = (new StringWriter(), new StringWriter());
-        var code = HoursCommand.Run([file, .. more], summary, wrong);
-        File.Delete(file);
-        return (code, summary.ToString(), wrong.ToString());
-    }
+    private static (int Code, string Out, string Wrong) Run(string text, params string[] more) =>
+        ScriptRun.Of(HoursCommand.Run, text, more);
 
     [Fact]
     public async Task The_command_and_the_request_answer_alike()

@@ -13,11 +13,6 @@ internal sealed class CaClock : HoursClock
 
     private (long Before, long Since) drive;
     private (long Before, long Since) onDuty;
-    private long elapsedBefore;
-    private long began;
-    private long half;
-    private bool promised;
-    private bool owes;
 
     private int day;
     private long driveToday;
@@ -33,8 +28,6 @@ internal sealed class CaClock : HoursClock
     }
 
     public override long Whole => Seconds(rules.Rest);
-    public override bool Settled => !owes;
-    public override bool Splitting => half > 0;
     public override (long Left, long Most) Driving => (Seconds(rules.Drive) - drive.Before - drive.Since, Seconds(rules.Drive));
 
     private long Elapsed16 => Seconds(rules.Elapsed);
@@ -52,11 +45,7 @@ internal sealed class CaClock : HoursClock
             cycles = rules.Cycles.Select(c => CycleClock.Of(c, log, days, work)).OfType<CycleClock>().ToArray(),
             dayOffBy = days.Seconds(CaHours.DayOffBy(log, rules, now)),
         };
-        foreach (var span in log.Spans.SkipWhile(s => s.From < resting))
-        {
-            clock.Rested(Seconds(span.Length), span.Duty == Duty.Sleeper);
-        }
-
+        clock.Rested(log, resting);
         var midnight = days.At(days.Start(today));
         clock.driveToday = Sum(worked.Spans.Where(s => s.Duty == Duty.Driving), midnight, now);
         clock.onDutyToday = Sum(worked.Spans.Where(s => s.Works), midnight, now);
@@ -65,22 +54,15 @@ internal sealed class CaClock : HoursClock
             return [clock];
         }
 
-        clock.Open = true;
-        clock.Inspected = true;
-        var all = new List<CaClock> { clock.Counting(Shift.Current(worked, rules.Shift), false) };
-        if (Shift.Of(worked, rules.Shift).LastOrDefault() is { Open: true, Rests.Count: > 0 } shift)
-        {
-            all.AddRange(shift.Others(rules.Shift, split).Select(o => clock.Counting(o.Stretch, o.Promised)));
-        }
-
-        return all;
+        (clock.Open, clock.Inspected) = (true, true);
+        return Shift.Ways(worked, rules.Shift, split).Select(way => clock.Counting(way.Stretch, way.Promised)).ToList();
     }
 
     public override long Drivable(long at, long want)
     {
         var can = Math.Min(want, Seconds(rules.Drive) - drive.Before - drive.Since);
         can = Math.Min(can, Seconds(rules.OnDuty) - onDuty.Before - onDuty.Since);
-        can = Math.Min(can, Math.Min(Elapsed16 - ElapsedAt(at), dayOffBy - at));
+        can = Math.Min(can, Math.Min(Elapsed16 - Elapsed(at), dayOffBy - at));
         can = can <= 0 ? 0 : DrivableByDay(at, can);
         foreach (var cycle in cycles)
         {
@@ -102,7 +84,7 @@ internal sealed class CaClock : HoursClock
             yield return $"{Hours(rules.OnDuty)} h on duty are used, section 13(2)";
         }
 
-        if (ElapsedAt(at) >= Elapsed16)
+        if (Elapsed(at) >= Elapsed16)
         {
             yield return $"{Hours(rules.Elapsed)} h have passed since the last rest, section 13(3)";
         }
@@ -141,16 +123,16 @@ internal sealed class CaClock : HoursClock
 
     public override HoursClock Drive(long at, long seconds)
     {
-        var next = Begin(at);
+        var next = (CaClock)Begin(at);
         next.InspectedAfter = false;
         next.Count(at, seconds, true);
-        next.owes = next.owes || (next.promised && next.ElapsedAt(at + seconds) + next.half > Elapsed16);
+        next.Owes = next.Owes || (next.Promised && next.Elapsed(at + seconds) + next.FirstHalf > Elapsed16);
         return next;
     }
 
     public override HoursClock Work(long at, long seconds)
     {
-        var next = Begin(at);
+        var next = (CaClock)Begin(at);
         next.Count(at, seconds, false);
         return next;
     }
@@ -161,17 +143,17 @@ internal sealed class CaClock : HoursClock
         next.Rested(seconds, sleeper);
         if (next.Run >= Whole && next.Open)
         {
-            if (owes || OwedBefore)
+            if (Owes || OwedBefore)
             {
                 return null;
             }
 
-            (next.Open, next.Inspected, next.promised) = (false, false, false);
-            (next.drive, next.onDuty, next.elapsedBefore, next.half) = ((0, 0), (0, 0), 0, 0);
+            (next.Open, next.Inspected, next.Promised) = (false, false, false);
+            (next.drive, next.onDuty, next.ElapsedBefore, next.FirstHalf) = ((0, 0), (0, 0), 0, 0);
         }
         else if (Taken)
         {
-            (next.half, next.began) = (next.Run, at + seconds);
+            (next.FirstHalf, next.Began) = (next.Run, at + seconds);
         }
 
         if (next.Run >= Seconds(rules.DayOff))
@@ -195,20 +177,20 @@ internal sealed class CaClock : HoursClock
             || Taken
             || LongestAsleep < Run
             || Run < Seconds(rules.Split.Each)
-            || (Splitting && half + Run < Seconds(rules.Split.Both))
+            || (Splitting && FirstHalf + Run < Seconds(rules.Split.Both))
         )
         {
             return null;
         }
 
         var next = (CaClock)Copy();
-        next.elapsedBefore = at - Run - began;
+        next.ElapsedBefore = at - Run - Began;
         next.drive = (drive.Since, 0);
         next.onDuty = (onDuty.Since, 0);
-        next.began = at;
-        next.half = Run;
-        next.promised = !Splitting;
-        (next.Taken, next.OwedBefore, next.owes) = (true, owes, false);
+        next.Began = at;
+        next.FirstHalf = Run;
+        next.Promised = !Splitting;
+        (next.Taken, next.OwedBefore, next.Owes) = (true, Owes, false);
         return next;
     }
 
@@ -270,26 +252,16 @@ internal sealed class CaClock : HoursClock
                 o.Open
                 && drive.Before + drive.Since <= o.drive.Before + o.drive.Since
                 && onDuty.Before + onDuty.Since <= o.onDuty.Before + o.onDuty.Since
-                && began - elapsedBefore >= o.began - o.elapsedBefore
+                && Began - ElapsedBefore >= o.Began - o.ElapsedBefore
                 && (Inspected || !o.Inspected)
                 && (InspectedAfter || !o.InspectedAfter)
-                && ((!split && !o.Splitting && !promised) || NoWorseSplit(o))
+                && ((!split && !o.Splitting && !Promised) || NoWorseSplit(o))
             );
     }
 
-    private bool NoWorseSplit(CaClock o) =>
-        drive.Since <= o.drive.Since
-        && onDuty.Since <= o.onDuty.Since
-        && began >= o.began
-        && (half > 0) == (o.half > 0)
-        && half >= o.half
-        && (!promised || o.promised)
-        && (!owes || o.owes)
-        && Taken == o.Taken
-        && (!OwedBefore || o.OwedBefore)
-        && LongestAsleep >= o.LongestAsleep;
+    private bool NoWorseSplit(CaClock o) => drive.Since <= o.drive.Since && onDuty.Since <= o.onDuty.Since && NoWorseHalf(o);
 
-    // The limits of each day: so much driving, so much on duty, and what is left of it after the hours off.
+    // The limits of each day: so much driving, so much on duty, and what the hours off leave of it.
     private long DrivableByDay(long at, long want)
     {
         long driven = 0;
@@ -334,37 +306,22 @@ internal sealed class CaClock : HoursClock
 
     private (long Driven, long Worked) Today(long at) => days.Of(at) == day ? (driveToday, onDutyToday) : (0, 0);
 
-    private long ElapsedAt(long at) => Open ? elapsedBefore + at - began : 0;
-
-    private CaClock Begin(long at)
-    {
-        var next = (CaClock)Copy();
-        next.Rise();
-        (next.began, next.Open) = Open ? (began, true) : (at, true);
-        return next;
-    }
-
     private IEnumerable<long> Halves(bool split)
     {
         var (each, both) = (Seconds(rules.Split.Each), Seconds(rules.Split.Both));
-        var least = Splitting ? Math.Max(each, both - half) : each;
+        var least = Splitting ? Math.Max(each, both - FirstHalf) : each;
         for (var length = least; (Splitting || split) && length <= Math.Max(least, both - each); length += 3600)
         {
             yield return length;
         }
     }
 
-    private CaClock Counting(Stretch stretch, bool isPromised)
+    private CaClock Counting(Stretch stretch, bool promised)
     {
         var next = (CaClock)Copy();
-        static long All(IEnumerable<DutySpan> spans, Func<DutySpan, bool> counts) => spans.Where(counts).Sum(s => Seconds(s.Length));
-        next.drive = (All(stretch.Before, s => s.Duty == Duty.Driving), All(stretch.Since, s => s.Duty == Duty.Driving));
-        next.onDuty = (All(stretch.Before, s => s.Works), All(stretch.Since, s => s.Works));
-        next.elapsedBefore = All(stretch.Before, _ => true);
-        next.began = days.Seconds(stretch.After?.Until ?? stretch.Since[0].From);
-        next.half = Seconds(stretch.After?.Length ?? Duration.Zero);
-        next.promised = isPromised;
-        next.owes = isPromised && next.ElapsedAt(days.Seconds(stretch.Since[^1].Until)) + next.half > Elapsed16;
+        next.drive = (Sum(stretch.Before, s => s.Duty == Duty.Driving), Sum(stretch.Since, s => s.Duty == Duty.Driving));
+        next.onDuty = (Sum(stretch.Before, s => s.Works), Sum(stretch.Since, s => s.Works));
+        next.Counting(stretch, promised, days, Elapsed16);
         return next;
     }
 

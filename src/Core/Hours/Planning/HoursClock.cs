@@ -14,7 +14,6 @@ internal sealed class HomeDays
     public HomeDays(Instant origin, DateTimeZone zone, int ahead)
     {
         Origin = origin;
-        Zone = zone;
         var today = origin.InZone(zone).Date;
         starts = Enumerable
             .Range(-Before, Before + ahead + 2)
@@ -23,7 +22,6 @@ internal sealed class HomeDays
     }
 
     public Instant Origin { get; }
-    public DateTimeZone Zone { get; }
     public int Count => starts.Length - 1;
 
     /// <summary>The last second that belongs to a day.</summary>
@@ -218,14 +216,29 @@ internal abstract class HoursClock
     /// <summary>Whether a half was still to come when it was, so that it may not become a whole one.</summary>
     protected bool OwedBefore { get; set; }
 
+    /// <summary>When the time that is counted began: with the shift, or after the half of a split rest at which hours are counted.</summary>
+    protected long Began { get; set; }
+
+    /// <summary>Elapsed before that half.</summary>
+    protected long ElapsedBefore { get; set; }
+
+    /// <summary>That half; 0 when there is none.</summary>
+    protected long FirstHalf { get; set; }
+
+    /// <summary>Whether it counts only once another one follows, and whether the driver has relied on that.</summary>
+    protected bool Promised { get; set; }
+
+    /// <inheritdoc cref="Promised"/>
+    protected bool Owes { get; set; }
+
     /// <summary>The rest that makes it fresh.</summary>
     public abstract long Whole { get; }
 
     /// <summary>Whether what was driven is allowed as it stands; not while a second half of a split rest has to follow.</summary>
-    public abstract bool Settled { get; }
+    public bool Settled => !Owes;
 
     /// <summary>Whether hours are counted from the first half of a split rest.</summary>
-    public abstract bool Splitting { get; }
+    public bool Splitting => FirstHalf > 0;
 
     /// <summary>Driving before the next whole rest, at most: by now, and in a shift.</summary>
     public abstract (long Left, long Most) Driving { get; }
@@ -266,6 +279,50 @@ internal abstract class HoursClock
     }
 
     protected HoursClock Copy() => (HoursClock)MemberwiseClone();
+
+    protected long Elapsed(long at) => Open ? ElapsedBefore + at - Began : 0;
+
+    /// <summary>After a rest, or on with work: a copy in which the shift is open.</summary>
+    protected HoursClock Begin(long at)
+    {
+        var next = Copy();
+        next.Rise();
+        (next.Began, next.Open) = Open ? (Began, true) : (at, true);
+        return next;
+    }
+
+    /// <summary>The rest in progress of a log.</summary>
+    protected void Rested(DutyLog log, Instant resting)
+    {
+        foreach (var span in log.Spans.SkipWhile(s => s.From < resting))
+        {
+            Rested(Seconds(span.Length), span.Duty == Duty.Sleeper);
+        }
+    }
+
+    /// <summary>Hours that are counted in a stretch.</summary>
+    /// <param name="most">Elapsed, without the half it begins after.</param>
+    protected void Counting(Stretch stretch, bool promised, HomeDays days, long most)
+    {
+        ElapsedBefore = Sum(stretch.Before, _ => true);
+        Began = days.Seconds(stretch.After?.Until ?? stretch.Since[0].From);
+        FirstHalf = Seconds(stretch.After?.Length ?? Duration.Zero);
+        Promised = promised;
+        Owes = promised && Elapsed(days.Seconds(stretch.Since[^1].Until)) + FirstHalf > most;
+    }
+
+    /// <summary>What every country's clock needs to leave no less than another one when rests are split.</summary>
+    protected bool NoWorseHalf(HoursClock o) =>
+        Began >= o.Began
+        && Splitting == o.Splitting
+        && FirstHalf >= o.FirstHalf
+        && (!Promised || o.Promised)
+        && (!Owes || o.Owes)
+        && Taken == o.Taken
+        && (!OwedBefore || o.OwedBefore)
+        && LongestAsleep >= o.LongestAsleep;
+
+    protected static long Sum(IEnumerable<DutySpan> spans, Func<DutySpan, bool> counts) => spans.Where(counts).Sum(s => Seconds(s.Length));
 
     /// <summary>Rest added to the one in progress.</summary>
     protected void Rested(long seconds, bool sleeper)

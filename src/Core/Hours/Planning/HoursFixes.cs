@@ -7,7 +7,7 @@ namespace SteadyLark.Core.Hours.Planning;
 /// <param name="Kind"><c>leave_earlier</c>, <c>order</c>, <c>split_rest</c>, <c>team</c>, <c>relay</c> or <c>later_appointment</c>.</param>
 /// <param name="What">In a sentence.</param>
 /// <param name="Gain">Less lateness in all.</param>
-/// <param name="Late">What is left of it.</param>
+/// <param name="Late">The lateness that remains.</param>
 public sealed record HoursFix(string Kind, string What, Duration Gain, Duration Late);
 
 /// <summary>What would make a plan that is late work, or less late.</summary>
@@ -109,7 +109,7 @@ public static class HoursFixes
         return best;
     }
 
-    /// <summary>What is left of roads after so much driving.</summary>
+    /// <summary>The rest of the roads after so much driving.</summary>
     private static List<Road> After(IReadOnlyList<Road> roads, Duration driven)
     {
         var left = new List<Road>();

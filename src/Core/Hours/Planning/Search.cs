@@ -64,7 +64,7 @@ internal sealed class Search
     {
         get
         {
-            var planned = ask.Visits.Sum(v => Seconds(v.Service) + v.Roads.Sum(r => Seconds(r.Drive)));
+            var planned = ahead[0];
             return planned + (((planned / 3600) + 2) * (before + after) / 4);
         }
     }
@@ -353,14 +353,8 @@ internal sealed class Search
             yield break;
         }
 
-        choices.Clear();
-        foreach (var clock in arrived.Clocks)
-        {
-            clock.Choices(arrived.At, ask.Split, ahead[visit], End(arrived, visit), choices);
-        }
-
         foreach (
-            var delay in choices
+            var delay in Choices(arrived, visit)
                 .Select(c => wait - c.Seconds)
                 .Append(wait)
                 .SelectMany(d => new[] { d, Math.Min(d, arrived.Float) })
@@ -488,17 +482,22 @@ internal sealed class Search
     /// <param name="all">Only a break that service has begun, when not: where driving can go on, any other rest can as well be taken later.</param>
     private IEnumerable<Label> Rests(Label label, int visit, string? place, bool all = true)
     {
+        return Choices(label, visit)
+            .Where(c => all || (c.Kind == PlannedKind.Break && c.Seconds < Seconds(ask.Rules.Us.Break)))
+            .Distinct()
+            .ToList()
+            .SelectMany(choice => Rests(label, visit, place, choice));
+    }
+
+    private List<RestChoice> Choices(Label label, int visit)
+    {
         choices.Clear();
         foreach (var clock in label.Clocks)
         {
             clock.Choices(label.At, ask.Split, ahead[visit] + before + after, End(label, visit), choices);
         }
 
-        return choices
-            .Where(c => all || (c.Kind == PlannedKind.Break && c.Seconds < Seconds(ask.Rules.Us.Break)))
-            .Distinct()
-            .ToList()
-            .SelectMany(choice => Rests(label, visit, place, choice));
+        return choices;
     }
 
     private IEnumerable<Label> Rests(Label label, int visit, string? place, RestChoice choice)

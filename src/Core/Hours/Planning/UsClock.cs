@@ -8,19 +8,10 @@ internal sealed class UsClock : HoursClock
     private readonly UsRules rules;
     private readonly HomeDays days;
 
-    // Driving before the half of a split rest at which hours are counted, and since; elapsed before it, and when the time since began.
+    // Driving before the half of a split rest at which hours are counted, and since; the time in that half in the sleeper berth.
     private long driveBefore;
     private long driveSince;
-    private long elapsedBefore;
-    private long began;
-
-    // That half and the time in it in the sleeper berth; 0 when there is none.
-    private long half;
     private long halfAsleep;
-
-    // Whether it counts only once a longer one follows, and whether the driver has relied on that.
-    private bool promised;
-    private bool owes;
 
     private long sinceBreak;
     private long idle;
@@ -33,8 +24,6 @@ internal sealed class UsClock : HoursClock
     }
 
     public override long Whole => Seconds(rules.Rest);
-    public override bool Settled => !owes;
-    public override bool Splitting => half > 0;
     public override (long Left, long Most) Driving => (Seconds(rules.Drive) - driveBefore - driveSince, Seconds(rules.Drive));
 
     private long Window => Seconds(rules.Window);
@@ -47,34 +36,20 @@ internal sealed class UsClock : HoursClock
     {
         var resting = log.RestingSince(now);
         var worked = log.Before(resting);
-        var clock = new UsClock(rules, days) { cycle = CycleClock.Of(rules.CycleLimit, log, days, work), idle = Seconds(now - resting) };
-        foreach (var span in log.Spans.SkipWhile(s => s.From < resting))
+        var clock = new UsClock(rules, days)
         {
-            clock.Rested(Seconds(span.Length), span.Duty == Duty.Sleeper);
-        }
-
+            cycle = CycleClock.Of(rules.CycleLimit, log, days, work),
+            idle = Seconds(now - log.IdleSince(now)),
+            sinceBreak = Seconds(UsHours.SinceBreak(log, rules)),
+        };
+        clock.Rested(log, resting);
         if (worked.Spans.Count == 0 || clock.Run >= clock.Whole)
         {
             return [clock];
         }
 
-        clock.sinceBreak = now - resting >= rules.Break ? 0 : Seconds(UsHours.SinceBreak(worked, rules));
-        clock.Open = true;
-        clock.Inspected = true;
-        if (worked.Spans[^1] is { Duty: not Duty.Driving })
-        {
-            clock.idle += Seconds(
-                worked.Spans.Reverse().TakeWhile(s => s.Duty != Duty.Driving).Aggregate(Duration.Zero, (sum, s) => sum + s.Length)
-            );
-        }
-
-        var all = new List<UsClock> { clock.Counting(Shift.Current(worked, rules.Shift), false) };
-        if (Shift.Of(worked, rules.Shift).LastOrDefault() is { Open: true, Rests.Count: > 0 } shift)
-        {
-            all.AddRange(shift.Others(rules.Shift, split).Select(o => clock.Counting(o.Stretch, o.Promised)));
-        }
-
-        return all;
+        (clock.Open, clock.Inspected) = (true, true);
+        return Shift.Ways(worked, rules.Shift, split).Select(way => clock.Counting(way.Stretch, way.Promised)).ToList();
     }
 
     public override long Drivable(long at, long want)
@@ -114,19 +89,19 @@ internal sealed class UsClock : HoursClock
 
     public override HoursClock Drive(long at, long seconds)
     {
-        var next = Begin(at);
+        var next = (UsClock)Begin(at);
         next.InspectedAfter = false;
         next.driveSince += seconds;
         next.sinceBreak += seconds;
         next.idle = 0;
-        next.owes = next.owes || (next.promised && next.Elapsed(at + seconds) + next.half > Window);
+        next.Owes = next.Owes || (next.Promised && next.Elapsed(at + seconds) + next.FirstHalf > Window);
         next.cycle = cycle?.Work(at, at + seconds);
         return next;
     }
 
     public override HoursClock Work(long at, long seconds)
     {
-        var next = Begin(at);
+        var next = (UsClock)Begin(at);
         next.Idle(seconds);
         next.cycle = cycle?.Work(at, at + seconds);
         return next;
@@ -139,17 +114,17 @@ internal sealed class UsClock : HoursClock
         next.Idle(seconds);
         if (next.Run >= Whole && next.Open)
         {
-            if (owes || OwedBefore)
+            if (Owes || OwedBefore)
             {
                 return null;
             }
 
-            (next.Open, next.Inspected, next.promised) = (false, false, false);
-            (next.driveBefore, next.driveSince, next.elapsedBefore, next.half, next.halfAsleep) = (0, 0, 0, 0, 0);
+            (next.Open, next.Inspected, next.Promised) = (false, false, false);
+            (next.driveBefore, next.driveSince, next.ElapsedBefore, next.FirstHalf, next.halfAsleep) = (0, 0, 0, 0, 0);
         }
         else if (Taken)
         {
-            (next.half, next.halfAsleep, next.began) = (next.Run, next.LongestAsleep, at + seconds);
+            (next.FirstHalf, next.halfAsleep, next.Began) = (next.Run, next.LongestAsleep, at + seconds);
         }
 
         if (cycle is not null && Run < cycle.Restart && next.Run >= cycle.Restart)
@@ -166,18 +141,18 @@ internal sealed class UsClock : HoursClock
             Open
             && !Taken
             && Run >= Seconds(rules.ShortSplit)
-            && (!Splitting || (half + Run >= Whole && Math.Max(halfAsleep, LongestAsleep) >= Seconds(rules.LongSplit)));
+            && (!Splitting || (FirstHalf + Run >= Whole && Math.Max(halfAsleep, LongestAsleep) >= Seconds(rules.LongSplit)));
         if (!fits)
         {
             return null;
         }
 
         var next = (UsClock)Copy();
-        (next.driveBefore, next.elapsedBefore) = (driveSince, at - Run - began);
-        (next.driveSince, next.began) = (0, at);
-        (next.half, next.halfAsleep) = (Run, LongestAsleep);
-        next.promised = !Splitting && LongestAsleep < Seconds(rules.LongSplit);
-        (next.Taken, next.OwedBefore, next.owes) = (true, owes, false);
+        (next.driveBefore, next.ElapsedBefore) = (driveSince, at - Run - Began);
+        (next.driveSince, next.Began) = (0, at);
+        (next.FirstHalf, next.halfAsleep) = (Run, LongestAsleep);
+        next.Promised = !Splitting && LongestAsleep < Seconds(rules.LongSplit);
+        (next.Taken, next.OwedBefore, next.Owes) = (true, Owes, false);
         return next;
     }
 
@@ -227,35 +202,15 @@ internal sealed class UsClock : HoursClock
         var broken = sinceBreak <= o.sinceBreak && (sinceBreak == 0 || idle + wait >= o.idle);
         return o.Open
             && driveBefore + driveSince <= o.driveBefore + o.driveSince
-            && began - elapsedBefore >= o.began - o.elapsedBefore
+            && Began - ElapsedBefore >= o.Began - o.ElapsedBefore
             && broken
             && Run + wait >= o.Run
             && (Inspected || !o.Inspected)
             && (InspectedAfter || !o.InspectedAfter)
-            && ((!split && !o.Splitting && !promised) || NoWorseSplit(o));
+            && ((!split && !o.Splitting && !Promised) || NoWorseSplit(o));
     }
 
-    private bool NoWorseSplit(UsClock o) =>
-        driveSince <= o.driveSince
-        && began >= o.began
-        && (half > 0) == (o.half > 0)
-        && half >= o.half
-        && halfAsleep >= o.halfAsleep
-        && (!promised || o.promised)
-        && (!owes || o.owes)
-        && Taken == o.Taken
-        && (!OwedBefore || o.OwedBefore)
-        && LongestAsleep >= o.LongestAsleep;
-
-    private long Elapsed(long at) => Open ? elapsedBefore + at - began : 0;
-
-    private UsClock Begin(long at)
-    {
-        var next = (UsClock)Copy();
-        next.Rise();
-        (next.began, next.Open) = Open ? (began, true) : (at, true);
-        return next;
-    }
+    private bool NoWorseSplit(UsClock o) => driveSince <= o.driveSince && halfAsleep >= o.halfAsleep && NoWorseHalf(o);
 
     private void Idle(long seconds)
     {
@@ -269,8 +224,8 @@ internal sealed class UsClock : HoursClock
         var (shorter, longer) = (Seconds(rules.ShortSplit), Seconds(rules.LongSplit));
         if (Splitting)
         {
-            yield return Math.Max(halfAsleep >= longer ? shorter : longer, Whole - half);
-            yield return Math.Max(longer, Whole - half);
+            yield return Math.Max(halfAsleep >= longer ? shorter : longer, Whole - FirstHalf);
+            yield return Math.Max(longer, Whole - FirstHalf);
         }
         else if (split)
         {
@@ -281,17 +236,13 @@ internal sealed class UsClock : HoursClock
         }
     }
 
-    private UsClock Counting(Stretch stretch, bool isPromised)
+    private UsClock Counting(Stretch stretch, bool promised)
     {
         var next = (UsClock)Copy();
-        long Driven(IEnumerable<DutySpan> spans) => spans.Where(s => s.Duty == Duty.Driving).Sum(s => Seconds(s.Length));
-        next.driveBefore = Driven(stretch.Before);
-        next.driveSince = Driven(stretch.Since);
-        next.elapsedBefore = stretch.Before.Sum(s => Seconds(s.Length));
-        next.began = days.Seconds(stretch.After?.Until ?? stretch.Since[0].From);
-        (next.half, next.halfAsleep) = (Seconds(stretch.After?.Length ?? Duration.Zero), Seconds(stretch.After?.Sleeper ?? Duration.Zero));
-        next.promised = isPromised;
-        next.owes = next.promised && next.Elapsed(days.Seconds(stretch.Since[^1].Until)) + next.half > Window;
+        next.driveBefore = Sum(stretch.Before, s => s.Duty == Duty.Driving);
+        next.driveSince = Sum(stretch.Since, s => s.Duty == Duty.Driving);
+        next.halfAsleep = Seconds(stretch.After?.Sleeper ?? Duration.Zero);
+        next.Counting(stretch, promised, days, Window);
         return next;
     }
 }

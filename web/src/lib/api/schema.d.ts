@@ -8203,7 +8203,7 @@ export interface components {
             /** Format: int64 */
             lateMinutes: number;
         };
-        /** @description What is left, in whole minutes. */
+        /** @description Remaining time, in whole minutes. */
         HoursMinutes: {
             /** Format: int64 */
             driveMinutes: number;
